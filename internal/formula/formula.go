@@ -1,0 +1,429 @@
+// Package formula holds the formulas of worked solutions as expressions. One
+// expression prints itself in symbols, prints itself with a problem's numbers,
+// lists its inputs and evaluates, so that the four cannot disagree.
+//
+// Printed forms are TeX in which each input stands as @{id}, or as @({id}) where
+// a negative number would need brackets. Resolve fills them in.
+package formula
+
+import (
+	"math"
+	"regexp"
+	"strconv"
+	"strings"
+
+	"grund/internal/stats/dist"
+)
+
+// An Expr is a formula. The package's own types are the only ones.
+type Expr interface {
+	// Eval computes the formula from its inputs.
+	Eval(Env) float64
+	print(p *printer)
+	// binding is how tightly the printed form holds together.
+	binding() int
+}
+
+// Env supplies the values of a formula's inputs.
+type Env interface {
+	Value(id string) float64
+	// Column returns the cells of a table's column, by the reference of the column.
+	Column(ref string) []float64
+}
+
+const (
+	sumBinding = iota
+	productBinding
+	powerBinding
+	atomBinding
+)
+
+type (
+	// Ref is another quantity of the solution, by id.
+	Ref string
+	// Num is a constant of the formula itself, such as the 1 in n − 1.
+	Num float64
+	// Sum is the sum of its terms; a Minus term is subtracted.
+	Sum []Expr
+	// Minus is the negative of X.
+	Minus struct{ X Expr }
+	// Product is the product of its factors.
+	Product []Expr
+	// Quotient is Over divided by Under.
+	Quotient struct{ Over, Under Expr }
+	// Power is Base raised to a whole exponent.
+	Power struct {
+		Base     Expr
+		Exponent int
+	}
+	// Root is the square root of X.
+	Root struct{ X Expr }
+	// Abs is the absolute value of X.
+	Abs struct{ X Expr }
+	// Total is the sum over a column's cells.
+	Total struct{ Column Column }
+	// SquaredDeviations is the sum over a column's cells of their squared
+	// distance from Centre.
+	SquaredDeviations struct {
+		Column Column
+		Centre Ref
+	}
+	// Count is the number of a column's cells.
+	Count struct{ Column Column }
+	// Tail is the area of Of at or beyond X: P(X ≥ x), or P(X ≤ x) when Lower.
+	Tail struct {
+		Of    Family
+		X     Expr
+		Lower bool
+	}
+	// Quantile is the value of Of that has the area Area above it, or below it
+	// when Lower.
+	Quantile struct {
+		Of    Family
+		Area  Expr
+		Lower bool
+	}
+)
+
+// A Column is the column of a table that a formula sums over.
+type Column struct {
+	Ref    string   // "cases/1|*/value"
+	Symbol string   // of one cell, in TeX: x_i
+	First  []string // the first few cells as they are displayed, for the form with numbers
+	Last   string   // the last cell, when First does not hold them all
+}
+
+// A Family is a distribution whose degrees of freedom are quantities.
+type Family struct {
+	Symbol  string // the random variable and the quantile's letter, in TeX: T, t
+	Degrees []Ref
+	New     func(degrees []float64) dist.Distribution
+}
+
+func (f Family) at(env Env) dist.Distribution {
+	degrees := make([]float64, len(f.Degrees))
+	for i, ref := range f.Degrees {
+		degrees[i] = env.Value(string(ref))
+	}
+	return f.New(degrees)
+}
+
+// Subtract returns a − b − … .
+func Subtract(a Expr, others ...Expr) Sum {
+	sum := Sum{a}
+	for _, other := range others {
+		sum = append(sum, Minus{other})
+	}
+	return sum
+}
+
+// Square returns x².
+func Square(x Expr) Power { return Power{x, 2} }
+
+func (r Ref) Eval(env Env) float64 { return env.Value(string(r)) }
+func (n Num) Eval(Env) float64     { return float64(n) }
+
+func (s Sum) Eval(env Env) float64 {
+	sum := 0.0
+	for _, term := range s {
+		sum += term.Eval(env)
+	}
+	return sum
+}
+
+func (m Minus) Eval(env Env) float64 { return -m.X.Eval(env) }
+
+func (p Product) Eval(env Env) float64 {
+	product := 1.0
+	for _, factor := range p {
+		product *= factor.Eval(env)
+	}
+	return product
+}
+
+func (q Quotient) Eval(env Env) float64 { return q.Over.Eval(env) / q.Under.Eval(env) }
+func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), float64(p.Exponent)) }
+func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
+func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
+
+func (t Total) Eval(env Env) float64 {
+	sum := 0.0
+	for _, x := range env.Column(t.Column.Ref) {
+		sum += x
+	}
+	return sum
+}
+
+func (s SquaredDeviations) Eval(env Env) float64 {
+	centre, sum := s.Centre.Eval(env), 0.0
+	for _, x := range env.Column(s.Column.Ref) {
+		sum += (x - centre) * (x - centre)
+	}
+	return sum
+}
+
+func (c Count) Eval(env Env) float64 { return float64(len(env.Column(c.Column.Ref))) }
+
+func (t Tail) Eval(env Env) float64 {
+	if t.Lower {
+		return t.Of.at(env).Lower(t.X.Eval(env))
+	}
+	return t.Of.at(env).Upper(t.X.Eval(env))
+}
+
+func (q Quantile) Eval(env Env) float64 {
+	if q.Lower {
+		return q.Of.at(env).LowerQuantile(q.Area.Eval(env))
+	}
+	return q.Of.at(env).UpperQuantile(q.Area.Eval(env))
+}
+
+func (Ref) binding() int               { return atomBinding }
+func (Num) binding() int               { return atomBinding }
+func (Sum) binding() int               { return sumBinding }
+func (Minus) binding() int             { return sumBinding }
+func (Product) binding() int           { return productBinding }
+func (Quotient) binding() int          { return productBinding }
+func (Power) binding() int             { return powerBinding }
+func (Root) binding() int              { return atomBinding }
+func (Abs) binding() int               { return atomBinding }
+func (Total) binding() int             { return productBinding }
+func (SquaredDeviations) binding() int { return productBinding }
+func (Count) binding() int             { return atomBinding }
+func (Tail) binding() int              { return atomBinding }
+func (Quantile) binding() int          { return atomBinding }
+
+// Printed is a formula in its two forms, with the inputs in order of appearance.
+type Printed struct {
+	Symbolic string
+	Numeric  string
+	Inputs   []string
+}
+
+// Print returns both forms of x.
+func Print(x Expr) Printed {
+	symbolic := &printer{seen: map[string]bool{}}
+	x.print(symbolic)
+	numeric := &printer{numeric: true, seen: map[string]bool{}}
+	x.print(numeric)
+	return Printed{symbolic.String(), numeric.String(), symbolic.inputs}
+}
+
+type printer struct {
+	strings.Builder
+	numeric  bool
+	fraction int  // how many fractions and roots deep: the second is written with a slash
+	bracket  bool // the next input is bracketed if it is negative
+	inputs   []string
+	seen     map[string]bool
+}
+
+func (p *printer) input(id string) {
+	if !p.seen[id] {
+		p.seen[id] = true
+		p.inputs = append(p.inputs, id)
+	}
+}
+
+// within prints x, in brackets if it binds less tightly than needed.
+func (p *printer) within(x Expr, needed int) {
+	if x.binding() < needed {
+		p.WriteString(`\left(`)
+		x.print(p)
+		p.WriteString(`\right)`)
+		return
+	}
+	p.bracket = needed > sumBinding
+	x.print(p)
+	p.bracket = false
+}
+
+func (r Ref) print(p *printer) {
+	p.input(string(r))
+	if p.bracket {
+		p.WriteString("@({" + string(r) + "})")
+	} else {
+		p.WriteString("@{" + string(r) + "}")
+	}
+}
+
+func (n Num) print(p *printer) { p.WriteString(strconv.FormatFloat(float64(n), 'g', -1, 64)) }
+
+func (s Sum) print(p *printer) {
+	for i, term := range s {
+		if minus, ok := term.(Minus); ok {
+			p.WriteString("-")
+			p.within(minus.X, productBinding)
+			continue
+		}
+		if i == 0 {
+			p.within(term, sumBinding)
+			continue
+		}
+		p.WriteString("+")
+		p.within(term, productBinding)
+	}
+}
+
+func (m Minus) print(p *printer) {
+	p.WriteString("-")
+	p.within(m.X, productBinding)
+}
+
+func (x Product) print(p *printer) {
+	for i, factor := range x {
+		if i > 0 {
+			if p.numeric {
+				p.WriteString(`\cdot `)
+			} else {
+				p.WriteString(`\,`)
+			}
+		}
+		p.within(factor, productBinding)
+	}
+}
+
+func (q Quotient) print(p *printer) {
+	if p.fraction > 0 {
+		p.within(q.Over, productBinding)
+		p.WriteString("/")
+		p.within(q.Under, powerBinding)
+		return
+	}
+	p.fraction++
+	p.WriteString(`\frac{`)
+	p.within(q.Over, sumBinding)
+	p.WriteString("}{")
+	p.within(q.Under, sumBinding)
+	p.WriteString("}")
+	p.fraction--
+}
+
+func (x Power) print(p *printer) {
+	p.within(x.Base, atomBinding)
+	p.WriteString("^{" + strconv.Itoa(x.Exponent) + "}")
+}
+
+func (r Root) print(p *printer) {
+	p.WriteString(`\sqrt{`)
+	p.within(r.X, sumBinding)
+	p.WriteString("}")
+}
+
+func (a Abs) print(p *printer) {
+	p.WriteString(`\left|`)
+	p.within(a.X, sumBinding)
+	p.WriteString(`\right|`)
+}
+
+func (t Total) print(p *printer) {
+	p.input(t.Column.Ref)
+	if !p.numeric {
+		p.WriteString(`\sum ` + t.Column.Symbol)
+		return
+	}
+	t.Column.each(p, func(cell string) { p.WriteString(cell) })
+}
+
+func (s SquaredDeviations) print(p *printer) {
+	p.input(s.Column.Ref)
+	if !p.numeric {
+		p.WriteString(`\sum \left(` + s.Column.Symbol + "-")
+		p.within(s.Centre, productBinding)
+		p.WriteString(`\right)^{2}`)
+		return
+	}
+	s.Column.each(p, func(cell string) {
+		p.WriteString("(" + strings.Trim(cell, "()") + "-")
+		p.within(s.Centre, productBinding)
+		p.WriteString(")^{2}")
+	})
+}
+
+// each prints the column's first cells and its last, with dots for the others.
+func (c Column) each(p *printer, cell func(string)) {
+	for i, text := range c.First {
+		if i > 0 {
+			p.WriteString("+")
+			text = bracketed(text)
+		}
+		cell(TeXNumber(text))
+	}
+	if c.Last != "" {
+		p.WriteString(`+\cdots+`)
+		cell(TeXNumber(bracketed(c.Last)))
+	}
+}
+
+func (c Count) print(p *printer) {
+	p.input(c.Column.Ref)
+	p.WriteString(`\#\{` + c.Column.Symbol + `\}`)
+}
+
+func (t Tail) print(p *printer) {
+	p.WriteString("P(")
+	t.Of.print(p, strings.ToUpper(t.Of.Symbol), "")
+	if t.Lower {
+		p.WriteString(` \le `)
+	} else {
+		p.WriteString(` \ge `)
+	}
+	p.within(t.X, sumBinding)
+	p.WriteString(")")
+}
+
+// print writes the letter with the area, if there is one, and the degrees of
+// freedom as its index.
+func (f Family) print(p *printer, letter, area string) {
+	p.WriteString(letter)
+	if area == "" && len(f.Degrees) == 0 {
+		return
+	}
+	p.WriteString("_{" + area)
+	for i, ref := range f.Degrees {
+		if i > 0 || area != "" {
+			p.WriteString(`;\,`)
+		}
+		ref.print(p)
+	}
+	p.WriteString("}")
+}
+
+func (q Quantile) print(p *printer) {
+	inner := &printer{numeric: p.numeric, fraction: 1, seen: map[string]bool{}}
+	if q.Lower {
+		// The letter's index is the area above it, as textbooks print it.
+		inner.WriteString("1-")
+	}
+	inner.within(q.Area, productBinding)
+	for _, id := range inner.inputs {
+		p.input(id)
+	}
+	q.Of.print(p, q.Of.Symbol, inner.String())
+}
+
+// Column references may hold any character but braces, which Resolve would mistake.
+var placeholder = regexp.MustCompile(`@\{([^{}]*)\}|@\(\{([^{}]*)\}\)`)
+
+// Resolve replaces each @{id} by show(id). A number that show gives with a
+// leading minus sign is bracketed where the formula needs it.
+func Resolve(printed string, show func(id string) string) string {
+	return placeholder.ReplaceAllStringFunc(printed, func(match string) string {
+		parts := placeholder.FindStringSubmatch(match)
+		if parts[1] != "" {
+			return show(parts[1])
+		}
+		return bracketed(show(parts[2]))
+	})
+}
+
+func bracketed(text string) string {
+	if strings.HasPrefix(text, "−") || strings.HasPrefix(text, "-") {
+		return "(" + text + ")"
+	}
+	return text
+}
+
+// TeXNumber returns a displayed number as TeX: a plain minus, a thin space that
+// does not break, "<" and powers of ten as operators.
+var TeXNumber = strings.NewReplacer("−", "-", "\u202f", `\,`, "<", `\lt `, "×", `\times `).Replace

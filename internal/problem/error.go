@@ -1,0 +1,117 @@
+package problem
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Error is one thing in a problem file that a person can mend.
+type Error struct {
+	Pointer string `json:"pointer"`          // RFC 6901, into the problem file
+	Says    string `json:"says"`             // what is wrong
+	Instead string `json:"instead,omitzero"` // what would be right
+}
+
+func (e Error) Error() string {
+	text := e.Says
+	if e.Pointer != "" {
+		text = e.Pointer + ": " + text
+	}
+	if e.Instead != "" {
+		text += "; " + e.Instead
+	}
+	return text
+}
+
+// Errors are all the mistakes that were found, the first one first. It is never
+// empty where it is returned as an error.
+type Errors []Error
+
+func (e Errors) Error() string { return e[0].Error() }
+
+// Add notes a mistake.
+func (e *Errors) Add(pointer, says, instead string) {
+	*e = append(*e, Error{pointer, says, instead})
+}
+
+// Err returns the mistakes as an error, nil if there are none.
+func (e Errors) Err() error {
+	if len(e) == 0 {
+		return nil
+	}
+	return e
+}
+
+// Pointer returns the JSON pointer with the given steps.
+func Pointer(steps ...any) string {
+	var b strings.Builder
+	for _, step := range steps {
+		b.WriteString("/" + pointerEscaper.Replace(fmt.Sprint(step)))
+	}
+	return b.String()
+}
+
+var pointerEscaper = strings.NewReplacer("~", "~0", "/", "~1")
+
+// List returns the items as a phrase: “a”, “b” or “c”.
+func List(items []string, conjunction string) string {
+	const most = 8
+	quoted := make([]string, 0, len(items))
+	for i, item := range items {
+		if i == most {
+			quoted = append(quoted, fmt.Sprintf("%d others", len(items)-most))
+			break
+		}
+		quoted = append(quoted, "“"+Shorten(item)+"”")
+	}
+	if len(quoted) < 2 {
+		return strings.Join(quoted, "")
+	}
+	last := len(quoted) - 1
+	return strings.Join(quoted[:last], ", ") + " " + conjunction + " " + quoted[last]
+}
+
+// Shorten cuts a text that is too long for a sentence, and puts it on one line.
+func Shorten(text string) string {
+	const most = 60
+	text = strings.Join(strings.Fields(text), " ")
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most]) + "…"
+	}
+	return text
+}
+
+// Nearest returns the known name that a mistyped one most likely meant, or "".
+func Nearest(name string, known []string) string {
+	best, least := "", 1+min(2, len([]rune(name))/2) // two slips, or half of a short name
+	for _, candidate := range known {
+		if d := editDistance(strings.ToLower(name), strings.ToLower(candidate), least); d < least {
+			best, least = candidate, d
+		}
+	}
+	return best
+}
+
+// editDistance is Levenshtein's distance, cut off at limit.
+func editDistance(a, b string, limit int) int {
+	x, y := []rune(a), []rune(b)
+	if max(len(x)-len(y), len(y)-len(x)) >= limit {
+		return limit
+	}
+	row := make([]int, len(y)+1)
+	for j := range row {
+		row[j] = j
+	}
+	for i := range x {
+		diagonal := row[0]
+		row[0] = i + 1
+		for j := range y {
+			cost := 1
+			if x[i] == y[j] {
+				cost = 0
+			}
+			diagonal, row[j+1] = row[j+1], min(row[j+1]+1, row[j]+1, diagonal+cost)
+		}
+	}
+	return row[len(y)]
+}

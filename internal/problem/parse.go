@@ -1,0 +1,350 @@
+package problem
+
+import (
+	"bytes"
+	"errors"
+	"fmt"
+	"math"
+	"reflect"
+	"strconv"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+)
+
+// Parse reads a problem file and checks all that can be checked without knowing
+// the procedure. Every error is of type Errors.
+func Parse(file []byte) (*Problem, error) {
+	p := &Problem{Alpha: DefaultAlpha, Tail: Both}
+	if err := json.Unmarshal(file, p, decoding); err != nil {
+		return nil, Errors{explain(file, err)}
+	}
+	if errs := p.check(); len(errs) > 0 {
+		return nil, errs
+	}
+	return p, nil
+}
+
+// Encode returns the problem file of p.
+func Encode(p *Problem) ([]byte, error) {
+	out, err := json.Marshal(p, json.Deterministic(true), jsontext.WithIndent("  "))
+	if err != nil {
+		return nil, fmt.Errorf("encoding the problem file: %w", err)
+	}
+	return append(out, '\n'), nil
+}
+
+// decoding refuses fields that do not exist, and null where a value belongs:
+// the package would take it for zero.
+var decoding = json.JoinOptions(
+	json.RejectUnknownMembers(true),
+	json.WithUnmarshalers(json.JoinUnmarshalers(
+		json.UnmarshalFromFunc(func(d *jsontext.Decoder, _ *float64) error { return refuseNull(d) }),
+		json.UnmarshalFromFunc(func(d *jsontext.Decoder, _ *int) error { return refuseNull(d) }),
+		json.UnmarshalFromFunc(func(d *jsontext.Decoder, _ *string) error { return refuseNull(d) }),
+	)),
+)
+
+func refuseNull(d *jsontext.Decoder) error {
+	if d.PeekKind() == 'n' {
+		return errNull
+	}
+	return errors.ErrUnsupported // goes on to the usual decoding
+}
+
+var errNull = errors.New("null stands where a value belongs")
+
+// UnmarshalJSONFrom takes a name or a list of names.
+func (n *Names) UnmarshalJSONFrom(d *jsontext.Decoder) error {
+	if d.PeekKind() == '"' {
+		token, err := d.ReadToken()
+		if err != nil {
+			return err
+		}
+		*n = Names{token.String()}
+		return nil
+	}
+	var list []string
+	if err := json.UnmarshalDecode(d, &list); err != nil {
+		return err
+	}
+	*n = list
+	return nil
+}
+
+// MarshalJSONTo writes one name as itself.
+func (n Names) MarshalJSONTo(e *jsontext.Encoder) error {
+	if len(n) == 1 {
+		return e.WriteToken(jsontext.String(n[0]))
+	}
+	return json.MarshalEncode(e, []string(n))
+}
+
+// explain turns an error of the decoder into one that a person can act on.
+func explain(file []byte, err error) Error {
+	var mistake Error
+	if errors.As(err, &mistake) {
+		return mistake
+	}
+	var syntactic *jsontext.SyntacticError
+	if errors.As(err, &syntactic) {
+		return explainSyntax(file, syntactic)
+	}
+	var semantic *json.SemanticError
+	if errors.As(err, &semantic) {
+		return explainMeaning(semantic)
+	}
+	return Error{"", "the file cannot be read: " + err.Error(), ""}
+}
+
+func explainSyntax(file []byte, err *jsontext.SyntacticError) Error {
+	pointer := string(err.JSONPointer)
+	before := file[:min(max(0, err.ByteOffset), int64(len(file)))]
+	line := 1 + bytes.Count(before, []byte("\n"))
+	column := len(before) - bytes.LastIndexByte(before, '\n')
+	place := fmt.Sprintf("line %d, column %d", line, column)
+	switch {
+	case errors.Is(err, jsontext.ErrDuplicateName):
+		return Error{pointer, "this field is given twice (" + place + ")", "keep one of the two"}
+	case len(bytes.TrimSpace(file)) == 0:
+		return Error{"", "the file is empty", `a problem file starts with {"grund": 1, …}`}
+	case strings.Contains(err.Error(), "UTF-8"):
+		return Error{pointer, "the text is not valid UTF-8 (" + place + ")", "save the file as UTF-8"}
+	case strings.Contains(err.Error(), "depth"):
+		return Error{"", "lists and objects are nested too deeply (" + place + ")", "a problem file needs no more than six levels"}
+	case int(err.ByteOffset) >= len(bytes.TrimRight(file, " \t\r\n")):
+		return Error{"", "the file ends in the middle of something", "check that every { and [ is closed"}
+	}
+	reason := "this is not JSON"
+	if err.Err != nil {
+		reason += " (" + strings.TrimPrefix(err.Err.Error(), "jsontext: ") + ")"
+	}
+	return Error{pointer, reason + " at " + place, "check commas, quotation marks and brackets just before it"}
+}
+
+func explainMeaning(err *json.SemanticError) Error {
+	pointer := string(err.JSONPointer)
+	name := err.JSONPointer.LastToken()
+	switch {
+	case errors.Is(err, json.ErrUnknownName):
+		return unknownField(pointer, name, err.GoType)
+	case errors.Is(err, errNull):
+		return Error{pointer, "null stands where a value belongs", "leave the field out to get its default"}
+	case errors.Is(err, strconv.ErrRange) || errors.Is(err, strconv.ErrSyntax):
+		if err.GoType != nil && err.GoType.Kind() == reflect.Int {
+			return Error{pointer, "this must be a whole number, not " + Shorten(string(err.JSONValue)), ""}
+		}
+		return Error{pointer, "the number " + Shorten(string(err.JSONValue)) + " is too large to calculate with", "the largest is about 1.8e308"}
+	}
+	if pointer == "" {
+		return Error{"", "a problem file is one JSON object, not " + kindName(err.JSONKind), `it starts with {"grund": 1, …}`}
+	}
+	return Error{pointer, fmt.Sprintf("this must be %s, not %s", wanted(err.GoType), kindName(err.JSONKind)), ""}
+}
+
+func unknownField(pointer, name string, parent reflect.Type) Error {
+	var known []string
+	for parent != nil && parent.Kind() == reflect.Pointer {
+		parent = parent.Elem()
+	}
+	if parent != nil && parent.Kind() == reflect.Struct {
+		for i := range parent.NumField() {
+			tag, _, _ := strings.Cut(parent.Field(i).Tag.Get("json"), ",")
+			known = append(known, tag)
+		}
+	}
+	return Unknown(pointer, "field", name, known)
+}
+
+// Unknown says that there is no such thing and what there is.
+func Unknown(pointer, thing, name string, known []string) Error {
+	instead := "known here: " + List(known, "and")
+	if nearest := Nearest(name, known); nearest != "" {
+		instead = "did you mean “" + nearest + "”?"
+	}
+	return Error{pointer, "there is no " + thing + " “" + Shorten(name) + "”", instead}
+}
+
+func wanted(t reflect.Type) string {
+	if t == nil {
+		return "something else"
+	}
+	for t.Kind() == reflect.Pointer {
+		t = t.Elem()
+	}
+	switch t.Kind() {
+	case reflect.Float64:
+		return "a number"
+	case reflect.Int:
+		return "a whole number"
+	case reflect.String:
+		return "text in quotation marks"
+	case reflect.Slice:
+		return "a list in [ ]"
+	default:
+		return "an object in { }"
+	}
+}
+
+func kindName(kind jsontext.Kind) string {
+	switch kind {
+	case 'n':
+		return "null"
+	case 't', 'f':
+		return "true or false"
+	case '"':
+		return "text"
+	case '0':
+		return "a number"
+	case '[':
+		return "a list"
+	case '{':
+		return "an object"
+	}
+	return "something else"
+}
+
+// check returns every mistake that does not depend on the procedure.
+func (p *Problem) check() Errors {
+	var errs Errors
+	if p.Grund != Format {
+		errs.Add("/grund", "the version of the file is missing or unknown", `write "grund": 1`)
+	}
+	if p.Procedure == "" {
+		errs.Add("/procedure", "the procedure is missing", `write for example "procedure": "t-two-sample"`)
+	}
+	if !(p.Alpha > 0 && p.Alpha < 1) {
+		errs.Add("/alpha", fmt.Sprintf("alpha is %v", p.Alpha), "it must lie between 0 and 1, both excluded, as 0.05 does")
+	}
+	if c := p.Confidence; c != nil && !(*c > 0 && *c < 1) {
+		errs.Add("/confidence", fmt.Sprintf("confidence is %v", *c), "it must lie between 0 and 1, both excluded, as 0.95 does")
+	}
+	if p.Tail != Both && p.Tail != Left && p.Tail != Right {
+		errs.Add("/tail", "tail is “"+Shorten(string(p.Tail))+"”", "it must be “both”, “left” or “right”")
+	}
+	if d := p.Decimals; d != nil && (*d < 0 || *d > 15) {
+		errs.Add("/decimals", fmt.Sprintf("decimals is %d", *d), "it must be a whole number from 0 to 15")
+	}
+	if p.Claim != nil {
+		if strings.TrimSpace(p.Claim.Text) == "" {
+			errs.Add("/claim/text", "the claim has no words", "write what is claimed, or leave the claim out")
+		}
+		if p.Claim.Is != H0 && p.Claim.Is != H1 {
+			errs.Add("/claim/is", "it is not said which hypothesis the claim is", "write “h0” or “h1”")
+		}
+	}
+	p.Data.check(&errs)
+	p.checkLeaveOut(&errs)
+	return errs
+}
+
+func (d *Data) check(errs *Errors) {
+	var given []string
+	if d.Variables != nil {
+		given = append(given, "variables")
+		d.Variables.check(errs)
+	}
+	if d.Summary != nil {
+		given = append(given, "summary")
+		d.Summary.check(errs)
+	}
+	if d.Counts != nil {
+		given = append(given, "counts")
+		d.Counts.check(errs)
+	}
+	switch len(given) {
+	case 0:
+		errs.Add("/data", "there are no data", "give “variables”, “summary” or “counts”")
+	case 1:
+	default:
+		errs.Add("/data", List(given, "and")+" are given at once", "keep one of them")
+	}
+}
+
+func (vs Variables) check(errs *Errors) {
+	if len(vs) == 0 {
+		errs.Add("/data/variables", "there are no variables", "give at least one")
+	}
+	seen := make(map[string]int, len(vs))
+	for i, v := range vs {
+		at := Pointer("data", "variables", i, "name")
+		if before, twice := seen[v.Name]; twice {
+			errs.Add(at, fmt.Sprintf("“%s” is the name of variable %d too", Shorten(v.Name), before+1), "give each variable a name of its own")
+		}
+		seen[v.Name] = i
+		if v.Len() != vs[0].Len() {
+			errs.Add(Pointer("data", "variables", i, "values"),
+				fmt.Sprintf("“%s” has %d cells and “%s” has %d", Shorten(v.Name), v.Len(), Shorten(vs[0].Name), vs[0].Len()),
+				"give every variable a cell for every case, null where it is missing")
+		}
+		if len(*errs) > 20 {
+			return
+		}
+	}
+}
+
+func (s *Summary) check(errs *Errors) {
+	if len(s.Groups) == 0 {
+		errs.Add("/data/summary/groups", "there are no groups", `give for example [{"label": "Mole", "n": 18, "mean": 12.38, "sd": 0.67}]`)
+	}
+	seen := map[string]int{}
+	for i, g := range s.Groups {
+		at := func(field string) string { return Pointer("data", "summary", "groups", i, field) }
+		if before, twice := seen[g.Label]; twice {
+			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", Shorten(g.Label), before+1), "give each group a label of its own")
+		}
+		seen[g.Label] = i
+		if !(g.N >= 1 && g.N <= 1e15 && g.N == math.Trunc(g.N)) {
+			errs.Add(at("n"), fmt.Sprintf("n is %v", g.N), "it must be a whole number of cases, 1 or more")
+		}
+		if g.SD != nil && *g.SD < 0 {
+			errs.Add(at("sd"), fmt.Sprintf("the standard deviation is %v", *g.SD), "it cannot be negative")
+		}
+		if len(*errs) > 20 {
+			return
+		}
+	}
+}
+
+func (c *Counts) check(errs *Errors) {
+	if c.Rows == nil && c.Columns == nil && c.Cells == nil {
+		if c.Observed == nil {
+			errs.Add("/data/counts/observed", "the observed counts are missing", "give “observed”, or “rows”, “columns” and “cells” for a table")
+		}
+		return
+	}
+	if len(c.Cells) != len(c.Rows) {
+		errs.Add("/data/counts/cells", fmt.Sprintf("there are %d rows of cells and %d row labels", len(c.Cells), len(c.Rows)), "give a row of cells for each label")
+	}
+	for i, row := range c.Cells {
+		if len(row) != len(c.Columns) {
+			errs.Add(Pointer("data", "counts", "cells", i), fmt.Sprintf("there are %d cells and %d column labels", len(row), len(c.Columns)), "give a cell for each column label")
+		}
+	}
+}
+
+func (p *Problem) checkLeaveOut(errs *Errors) {
+	if len(p.LeaveOut) == 0 {
+		return
+	}
+	if len(p.Data.Variables) == 0 {
+		errs.Add("/leave_out", "there are no cases that could be left out of a summary or of counts", "remove it")
+		return
+	}
+	cases := p.Data.Variables[0].Len()
+	seen := map[int]bool{}
+	for i, left := range p.LeaveOut {
+		at := Pointer("leave_out", i, "case")
+		if left.Case < 1 || left.Case > cases {
+			errs.Add(at, fmt.Sprintf("there is no case %d", left.Case), fmt.Sprintf("the cases are numbered from 1 to %d", cases))
+		}
+		if seen[left.Case] {
+			errs.Add(at, fmt.Sprintf("case %d is left out twice", left.Case), "name it once")
+		}
+		seen[left.Case] = true
+		if len(*errs) > 20 {
+			return
+		}
+	}
+}

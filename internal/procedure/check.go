@@ -1,0 +1,161 @@
+package procedure
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+)
+
+type rawValue = jsontext.Value
+
+// check compares the problem with the description, and returns the options with
+// their defaults filled in.
+func check(p *problem.Problem, d *Description) (Options, error) {
+	var errs problem.Errors
+	checkTakes(p, d, &errs)
+	if !d.Tails && p.Tail != problem.Both {
+		errs.Add("/tail", fmt.Sprintf("%s has no direction", d.Title), "tail must be “both”")
+	}
+	if p.Data.Variables != nil {
+		checkRoles(p, d, &errs)
+	} else if len(p.Roles) > 0 {
+		errs.Add("/roles", "roles are for variables, and the data here have none", "remove the roles")
+	}
+	options := checkOptions(p, d, &errs)
+	return options, errs.Err()
+}
+
+func checkTakes(p *problem.Problem, d *Description, errs *problem.Errors) {
+	given := TakesVariables
+	switch {
+	case p.Data.Summary != nil:
+		given = TakesSummary
+	case p.Data.Counts != nil:
+		given = TakesCounts
+	}
+	if !slices.Contains(d.Takes, given) {
+		var takes []string
+		for _, t := range d.Takes {
+			takes = append(takes, string(t))
+		}
+		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.ID, given), "give "+problem.List(takes, "or"))
+	}
+}
+
+func checkRoles(p *problem.Problem, d *Description, errs *problem.Errors) {
+	var known []string
+	for _, role := range d.Roles {
+		known = append(known, role.ID)
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Roles)) {
+		if !slices.Contains(known, id) {
+			*errs = append(*errs, problem.Unknown(problem.Pointer("roles", id), "role", id, known))
+		}
+	}
+	playedBy := map[string]string{}
+	for _, role := range d.Roles {
+		at := problem.Pointer("roles", role.ID)
+		names := p.Roles[role.ID]
+		switch {
+		case len(names) < role.Min:
+			errs.Add(at, fmt.Sprintf("no variable is given for the role “%s”", role.ID), "name "+role.Says)
+		case role.Max > 0 && len(names) > role.Max:
+			errs.Add(at, fmt.Sprintf("%d variables are given for the role “%s”", len(names), role.ID), fmt.Sprintf("give %d", role.Max))
+		}
+		for _, name := range names {
+			v := p.Data.Variables.Find(name)
+			if v == nil {
+				*errs = append(*errs, problem.Unknown(at, "variable", name, p.Data.Variables.Names()))
+				continue
+			}
+			if other, taken := playedBy[name]; taken {
+				errs.Add(at, fmt.Sprintf("“%s” has the role “%s” already", problem.Shorten(name), other), "give each role a variable of its own")
+			}
+			playedBy[name] = role.ID
+			if !slices.Contains(role.Kinds, v.Kind) {
+				errs.Add(at, fmt.Sprintf("“%s” is a %s and the role “%s” needs a %s", problem.Shorten(name), v.Kind, role.ID, role.Kinds[0]),
+					"choose another variable, or change its kind")
+			}
+		}
+	}
+}
+
+func checkOptions(p *problem.Problem, d *Description, errs *problem.Errors) Options {
+	options := Options{}
+	var known []string
+	for _, option := range d.Options {
+		known = append(known, option.ID)
+		options[option.ID] = option.Default
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Options)) {
+		i := slices.Index(known, id)
+		if i < 0 {
+			*errs = append(*errs, problem.Unknown(problem.Pointer("options", id), "option", id, known))
+			continue
+		}
+		value, says, instead := d.Options[i].read(p.Options[id])
+		if says != "" {
+			errs.Add(problem.Pointer("options", id), says, instead)
+			continue
+		}
+		options[id] = value
+	}
+	return options
+}
+
+// read returns the option's value, or what is wrong with it and what would be right.
+func (o *Option) read(raw rawValue) (value any, says, instead string) {
+	switch o.Type {
+	case NumberOption:
+		var x float64
+		if raw.Kind() != '0' {
+			return nil, fmt.Sprintf("%s must be a number, not %s", o.ID, problem.Shorten(string(raw))), ""
+		}
+		if err := json.Unmarshal(raw, &x); err != nil {
+			return nil, "the number " + problem.Shorten(string(raw)) + " is too large to calculate with", ""
+		}
+		return x, "", ""
+	case ChoiceOption:
+		var choices []string
+		for _, c := range o.Choices {
+			choices = append(choices, c.Value)
+		}
+		var text string
+		if raw.Kind() != '"' || json.Unmarshal(raw, &text) != nil || !slices.Contains(choices, text) {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be " + problem.List(choices, "or")
+		}
+		return text, "", ""
+	default:
+		codes, ok := readCodes(raw)
+		if !ok || len(codes) != o.Length {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), fmt.Sprintf("it must be a list of %d levels", o.Length)
+		}
+		return codes, "", ""
+	}
+}
+
+// readCodes reads a list of texts and numbers, numbers in their shortest form.
+func readCodes(raw rawValue) ([]string, bool) {
+	var items []any
+	if raw.Kind() != '[' || json.Unmarshal(raw, &items) != nil {
+		return nil, false
+	}
+	codes := make([]string, len(items))
+	for i, item := range items {
+		switch item := item.(type) {
+		case string:
+			codes[i] = item
+		case float64:
+			codes[i] = data.FormatNumber(item)
+		default:
+			return nil, false
+		}
+	}
+	return codes, true
+}

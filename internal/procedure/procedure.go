@@ -1,0 +1,174 @@
+// Package procedure holds the procedures: a registry, and one file for each with
+// its description and its work. A procedure turns a problem into a worked
+// solution and has no screen of its own.
+package procedure
+
+import (
+	"fmt"
+	"slices"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// A Description is what a person, a form and the guide need to know of a procedure.
+type Description struct {
+	ID         string   `json:"id"`
+	Title      string   `json:"title"`
+	Asks       string   `json:"asks"` // the question that it answers
+	AlsoCalled []string `json:"also_called"`
+	Takes      []Takes  `json:"takes"` // sorts of data
+	Roles      []Role   `json:"roles"`
+	Options    []Option `json:"options"`
+	Tails      bool     `json:"tails"` // whether H₁ can take one side
+}
+
+// Takes is a sort of data.
+type Takes string
+
+const (
+	TakesVariables Takes = "variables"
+	TakesSummary   Takes = "summary"
+	TakesCounts    Takes = "counts"
+)
+
+// A Role is a part that variables play.
+type Role struct {
+	ID     string      `json:"id"`
+	Label  string      `json:"label"`
+	Says   string      `json:"says"`
+	Kinds  []data.Kind `json:"kinds"`
+	Min    int         `json:"min"`             // how many variables
+	Max    int         `json:"max"`             // 0: any number
+	Levels int         `json:"levels,omitzero"` // how many levels are compared; 0: any number
+}
+
+// OptionType is the type of an option's value.
+type OptionType string
+
+const (
+	NumberOption OptionType = "number"
+	ChoiceOption OptionType = "choice"
+	LevelsOption OptionType = "levels" // a list of codes or names of levels
+)
+
+// An Option changes what a procedure computes. Every option has a default.
+type Option struct {
+	ID      string     `json:"id"`
+	Label   string     `json:"label"`
+	Type    OptionType `json:"type"`
+	Says    string     `json:"says"`
+	Default any        `json:"default"` // nil where it depends on the data
+	Choices []Choice   `json:"choices,omitempty"`
+	Length  int        `json:"length,omitzero"` // of a list
+	Live    bool       `json:"live"`            // offered under the curve
+}
+
+// A Choice of an option.
+type Choice struct {
+	Value string `json:"value"`
+	Label string `json:"label"`
+	Says  string `json:"says,omitzero"`
+}
+
+// A Procedure describes itself and works a problem.
+type Procedure struct {
+	Description
+	// Work writes the solution of a problem that was checked against the
+	// description.
+	Work func(p *problem.Problem, options Options) (*working.Working, error)
+}
+
+// Options are an option's values by id, defaults filled in: float64 for a number,
+// string for a choice, []string for levels.
+type Options map[string]any
+
+// all are the procedures in the order of the contract.
+var all = []*Procedure{tTwoSample}
+
+// Descriptions returns the description of every procedure.
+func Descriptions() []Description {
+	out := make([]Description, len(all))
+	for i, p := range all {
+		out[i] = p.Description
+	}
+	return out
+}
+
+// Find returns the procedure of that id, or nil.
+func Find(id string) *Procedure {
+	i := slices.IndexFunc(all, func(p *Procedure) bool { return p.ID == id })
+	if i < 0 {
+		return nil
+	}
+	return all[i]
+}
+
+// Work checks the problem against its procedure's description and works it. An
+// error of type problem.Errors is one that a person can mend.
+func Work(p *problem.Problem) (*working.Solution, error) {
+	w, err := work(p)
+	if err != nil {
+		return nil, err
+	}
+	return w.Finish()
+}
+
+func work(p *problem.Problem) (*working.Working, error) {
+	procedure := Find(p.Procedure)
+	if procedure == nil {
+		var ids []string
+		for _, known := range all {
+			ids = append(ids, known.ID)
+		}
+		return nil, problem.Errors{problem.Unknown("/procedure", "procedure", p.Procedure, ids)}
+	}
+	options, err := check(p, &procedure.Description)
+	if err != nil {
+		return nil, err
+	}
+	return procedure.Work(p, options)
+}
+
+// Carry returns the problem for another procedure: what the target declares
+// (roles, options, tail) and everything general (question, claim, alpha, data) is
+// kept, the rest dropped.
+func Carry(p *problem.Problem, to string) (*problem.Problem, error) {
+	target := Find(to)
+	if target == nil {
+		return nil, fmt.Errorf("carrying the problem over: there is no procedure %q", to)
+	}
+	carried := *p
+	carried.Procedure = to
+	if !target.Tails {
+		carried.Tail = problem.Both
+	}
+	carried.Roles = problem.Roles{}
+	for _, role := range target.Roles {
+		if names, ok := p.Roles[role.ID]; ok {
+			carried.Roles[role.ID] = names
+		}
+	}
+	carried.Options = nil
+	for _, option := range target.Options {
+		if value, ok := p.Options[option.ID]; ok {
+			if carried.Options == nil {
+				carried.Options = map[string]rawValue{}
+			}
+			carried.Options[option.ID] = value
+		}
+	}
+	return &carried, nil
+}
+
+// Act returns the problem that an action leads to.
+func Act(p *problem.Problem, action working.Action) (*problem.Problem, error) {
+	if action.Procedure != "" {
+		var err error
+		if p, err = Carry(p, action.Procedure); err != nil {
+			return nil, err
+		}
+	}
+	return problem.Apply(p, action.Set)
+}

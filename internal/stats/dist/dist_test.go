@@ -1,0 +1,105 @@
+package dist
+
+import (
+	"bufio"
+	"fmt"
+	"math"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// readReferences returns the rows of a table in testdata as doubles.
+func readReferences(t *testing.T, name string, columns int) [][]float64 {
+	t.Helper()
+	file, err := os.Open("testdata/" + name)
+	require.NoError(t, err)
+	defer file.Close()
+	var rows [][]float64
+	for lines := bufio.NewScanner(file); lines.Scan(); {
+		if strings.HasPrefix(lines.Text(), "#") {
+			continue
+		}
+		fields := strings.Fields(lines.Text())
+		require.Len(t, fields, columns)
+		row := make([]float64, columns)
+		for i, field := range fields {
+			_, err := fmt.Sscan(field, &row[i])
+			require.NoError(t, err)
+		}
+		rows = append(rows, row)
+	}
+	require.NotEmpty(t, rows)
+	return rows
+}
+
+// checkTail checks both tails and both quantiles of d at x.
+func checkTail(t *testing.T, d Distribution, x, upper float64) {
+	t.Helper()
+	at := fmt.Sprintf("%T %+v at %v", d, d, x)
+	assert.InEpsilon(t, upper, d.Upper(x), 1e-12, "%s: upper tail", at)
+	assert.InEpsilon(t, upper, d.Lower(-x), 1e-12, "%s: lower tail of −x", at)
+	assert.InEpsilon(t, 1-upper, d.Lower(x), 1e-13, "%s: lower tail", at)
+	if x >= 0.1 { // nearer to the middle the double p no longer determines x
+		assert.InEpsilon(t, x, d.UpperQuantile(upper), 1e-12, "%s: upper quantile", at)
+		assert.InEpsilon(t, -x, d.LowerQuantile(upper), 1e-12, "%s: lower quantile", at)
+	}
+}
+
+func TestTAgainstReferences(t *testing.T) {
+	for _, row := range readReferences(t, "t.tsv", 3) {
+		checkTail(t, T{DF: row[0]}, row[1], row[2])
+	}
+}
+
+func TestNormalAgainstReferences(t *testing.T) {
+	for _, row := range readReferences(t, "normal.tsv", 2) {
+		checkTail(t, Normal{}, row[0], row[1])
+	}
+}
+
+// With one degree of freedom t is Cauchy's distribution and with two its tail
+// is algebraic: both are known in closed form.
+func TestTInClosedForm(t *testing.T) {
+	for _, x := range []float64{1e-12, 0.3, 0.7, 0.9, 1, 2, 12.7062047361747, 1e8, 1e150, 1e299} {
+		assert.InEpsilon(t, math.Atan2(1, x)/math.Pi, T{DF: 1}.Upper(x), 1e-13)
+		if x < 1e100 { // beyond, the density and the tail with two degrees underflow
+			root := math.Hypot(math.Sqrt2, x)
+			assert.InEpsilon(t, 1/(root*(root+x)), T{DF: 2}.Upper(x), 1e-13)
+			assert.InEpsilon(t, 1/(math.Pi*(1+x*x)), T{DF: 1}.Density(x), 1e-13)
+		}
+	}
+}
+
+func TestTheEdges(t *testing.T) {
+	for _, d := range []Distribution{Normal{}, T{DF: 3.5}} {
+		assert.True(t, math.IsInf(d.UpperQuantile(0), 1))
+		assert.True(t, math.IsInf(d.UpperQuantile(1), -1))
+		assert.True(t, math.IsInf(d.LowerQuantile(0), -1))
+		assert.Zero(t, d.UpperQuantile(0.5))
+		assert.InEpsilon(t, -d.UpperQuantile(0.25), d.UpperQuantile(0.75), 1e-15)
+		assert.True(t, math.IsNaN(d.UpperQuantile(-0.1)))
+		assert.True(t, math.IsNaN(d.LowerQuantile(1.1)))
+		assert.True(t, math.IsNaN(d.UpperQuantile(math.NaN())))
+		assert.True(t, math.IsNaN(d.Upper(math.NaN())))
+		assert.Zero(t, d.Upper(math.Inf(1)))
+		assert.Equal(t, 1.0, d.Upper(math.Inf(-1)))
+		assert.InEpsilon(t, 0.5, d.Upper(0), 1e-16)
+	}
+	assert.True(t, math.IsInf(T{DF: 0.1}.UpperQuantile(1e-300), 1), "a quantile of 1e2999 fits in no double")
+}
+
+func BenchmarkTUpper(b *testing.B) {
+	for b.Loop() {
+		T{DF: 16.3}.Upper(2.064)
+	}
+}
+
+func BenchmarkTUpperQuantile(b *testing.B) {
+	for b.Loop() {
+		T{DF: 16.3}.UpperQuantile(0.025)
+	}
+}

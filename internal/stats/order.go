@@ -1,0 +1,64 @@
+package stats
+
+import (
+	"math"
+	"slices"
+)
+
+// FiveNumbers are the extremes, quartiles and median of a sample.
+type FiveNumbers struct {
+	Min, Q1, Median, Q3, Max float64
+}
+
+// NewFiveNumbers returns the five numbers of a sorted, non-empty sample. The
+// quartiles are the medians of the lower and the upper half; with an odd number
+// of cases the middle one belongs to neither half (Moore and McCabe,
+// Introduction to the Practice of Statistics, 1.2). A single case is its own
+// quartiles.
+func NewFiveNumbers(sorted []float64) FiveNumbers {
+	n := len(sorted)
+	half := n / 2
+	low, high := sorted[:half], sorted[n-half:]
+	if half == 0 {
+		low, high = sorted, sorted
+	}
+	return FiveNumbers{sorted[0], median(low), median(sorted), median(high), sorted[n-1]}
+}
+
+func median(sorted []float64) float64 {
+	n := len(sorted)
+	if n%2 == 1 {
+		return sorted[n/2]
+	}
+	return sorted[n/2-1] + (sorted[n/2]-sorted[n/2-1])/2
+}
+
+// Fences returns Q1 − k·IQR and Q3 + k·IQR, beyond which a case stands out
+// (k = 1.5) or far out (k = 3) (Tukey, Exploratory Data Analysis, 2D).
+func (f FiveNumbers) Fences(k float64) (low, high float64) {
+	return f.Q1 - k*(f.Q3-f.Q1), f.Q3 + k*(f.Q3-f.Q1)
+}
+
+// Skewness returns the third standardized moment Σ((x − x̄)/s)³/n with s on
+// divisor n, 0 for a constant sample.
+func Skewness(xs []float64) float64 {
+	m := NewMoments(xs)
+	if !(m.SD > 0) {
+		return 0
+	}
+	n := float64(len(xs))
+	s := m.SD * math.Sqrt((n-1)/n)
+	sum := 0.0
+	for _, x := range xs {
+		d := (x - m.Mean - m.meanLow) / s
+		sum += d * d * d
+	}
+	return sum / n
+}
+
+// Sorted returns a sorted copy.
+func Sorted(xs []float64) []float64 {
+	out := slices.Clone(xs)
+	slices.Sort(out)
+	return out
+}

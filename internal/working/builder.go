@@ -1,0 +1,330 @@
+package working
+
+import (
+	"errors"
+	"fmt"
+	"math"
+	"strings"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+)
+
+// Working collects a solution. Its methods are called in the order in which the
+// solution is read; a quantity must be defined before another uses it. Mistakes
+// of the procedure that writes it (a reference to nothing, an id used twice) are
+// collected and returned by Finish.
+type Working struct {
+	solution *Solution
+	problem  *problem.Problem
+	measure  int // decimals of quantities in the unit of the response
+	byID     map[Ref]*Quantity
+	exprs    map[Ref]formula.Expr
+	decimals map[Ref]int // decimals shown, for the arithmetic on shown numbers
+	columns  map[string][]float64
+	test     *madeTest
+	errs     []error
+}
+
+// New starts a solution.
+func New(p *problem.Problem, title string, cases Cases) *Working {
+	return &Working{
+		solution: &Solution{
+			Grund: problem.Format, Procedure: p.Procedure, Title: title,
+			Alpha: p.Alpha, Confidence: p.ConfidenceLevel(), Tail: p.Tail, Cases: cases,
+			Quantities: []*Quantity{}, Tables: []*Table{}, Figures: []*Figure{}, Conditions: []*Condition{},
+			Steps: []*Step{}, Controls: []Control{}, Notes: []string{},
+		},
+		problem: p, measure: DefaultDecimals,
+		byID: map[Ref]*Quantity{}, exprs: map[Ref]formula.Expr{}, decimals: map[Ref]int{}, columns: map[string][]float64{},
+	}
+}
+
+// SetScale chooses the decimals of quantities in the response's unit, so that one
+// of the given size, a standard error as a rule, shows three digits.
+func (w *Working) SetScale(size float64) { w.measure = SmallestDecimals(size) }
+
+// Display says how a quantity is written.
+type Display int
+
+const (
+	Measure Display = iota // in the response's unit
+	Ratio                  // without a unit
+	Whole                  // a count
+	Degrees                // degrees of freedom
+	Given                  // as a person wrote it
+	P                      // a p-value
+)
+
+// Define adds a quantity. expr is nil for what the problem gives.
+func (w *Working) Define(q Quantity, display Display, value float64, expr formula.Expr) {
+	if w.byID[q.ID] != nil {
+		w.fail("quantity %q is defined twice", q.ID)
+	}
+	decimals := w.decimalsFor(display, value)
+	q.Value = Number(value)
+	q.Full = FormatNumberFull(value)
+	switch display {
+	case Ratio:
+		q.Display = FormatNumber(value, decimals)
+		if w.problem.Decimals == nil {
+			q.Display = FormatSmall(value, decimals)
+			_, fraction, _ := strings.Cut(q.Display, ".")
+			decimals = max(decimals, len(fraction))
+		}
+	case Given:
+		q.Display = FormatShortest(value)
+	case P:
+		q.Display = FormatP(value, w.problem.Alpha, decimals)
+	default:
+		q.Display = FormatNumber(value, decimals)
+	}
+	w.byID[q.ID] = &q
+	w.decimals[q.ID] = decimals
+	w.solution.Quantities = append(w.solution.Quantities, &q)
+	if expr == nil {
+		return
+	}
+	printed := formula.Print(expr)
+	q.Formula = &Formula{Symbolic: printed.Symbolic, Inputs: printed.Inputs}
+	if printed.Numeric != printed.Symbolic {
+		q.Formula.Numeric = printed.Numeric
+	}
+	for _, input := range printed.Inputs {
+		if w.byID[Ref(input)] == nil && w.columns[input] == nil {
+			w.fail("quantity %q uses %q, which is not defined before it", q.ID, input)
+			return
+		}
+	}
+	w.exprs[q.ID] = expr
+	q.Formula.Rounding = w.roundingNote(&q, display, expr)
+}
+
+func (w *Working) decimalsFor(display Display, value float64) int {
+	chosen := w.problem.Decimals
+	switch {
+	case display == Whole, display == Degrees && value == math.Trunc(value):
+		return 0
+	case display == Given:
+		return decimalsOf(value)
+	case chosen != nil:
+		return *chosen
+	case display == Measure:
+		return w.measure
+	case display == Degrees:
+		return 2
+	}
+	return DefaultDecimals
+}
+
+// roundingNote says what the formula gives with the numbers as shown, where that
+// is not the number shown. Inside, all digits are used.
+func (w *Working) roundingNote(q *Quantity, display Display, expr formula.Expr) string {
+	got := expr.Eval(shownEnv{w})
+	text := FormatNumber(got, w.decimals[q.ID])
+	if display == P {
+		text = FormatP(got, w.problem.Alpha, w.decimals[q.ID])
+	}
+	if text == q.Display || math.IsNaN(got) || math.IsInf(got, 0) {
+		return ""
+	}
+	return fmt.Sprintf("With the numbers rounded as shown the arithmetic gives %s; Grund keeps all digits until the end, which gives %s.", text, q.Display)
+}
+
+// Column makes the cells behind a column reference known to formulas.
+func (w *Working) Column(ref string, cells []float64) { w.columns[ref] = cells }
+
+// Series returns the column as it stands in a formula.
+func (w *Working) Series(ref, symbol string, decimals int) formula.Column {
+	cells := w.columns[ref]
+	column := formula.Column{Ref: ref, Symbol: symbol}
+	const shown = 3
+	for i, x := range cells {
+		if i == shown && len(cells) > shown+1 {
+			column.Last = FormatNumber(cells[len(cells)-1], decimals)
+			break
+		}
+		column.First = append(column.First, FormatNumber(x, decimals))
+	}
+	return column
+}
+
+// Table adds a table.
+func (w *Working) Table(t *Table) { w.solution.Tables = append(w.solution.Tables, t) }
+
+// Figure adds a figure.
+func (w *Working) Figure(f *Figure) {
+	if f.Marks == nil {
+		f.Marks = []Mark{}
+	}
+	if f.Handles == nil {
+		f.Handles = []Handle{}
+	}
+	w.solution.Figures = append(w.solution.Figures, f)
+}
+
+// Condition adds a condition.
+func (w *Working) Condition(id string, status Status, reason Text, ways ...Action) {
+	if ways == nil {
+		ways = []Action{}
+	}
+	w.solution.Conditions = append(w.solution.Conditions, &Condition{ID: id, Status: status, Reason: w.Plain(reason), Actions: ways})
+}
+
+// Control adds a live control.
+func (w *Working) Control(c Control) { w.solution.Controls = append(w.solution.Controls, c) }
+
+// Step adds a step.
+func (w *Working) Step(id StepID, key string, blocks ...Block) {
+	w.solution.Steps = append(w.solution.Steps, &Step{ID: id, Key: key, Title: stepTitles[id], Blocks: blocks})
+}
+
+// Conclude sets the sentence that answers the problem and the line for a paper.
+func (w *Working) Conclude(conclusion, report Text) {
+	w.solution.Conclusion = w.Plain(conclusion)
+	w.solution.Report = w.Plain(report)
+}
+
+// Note adds a remark about the whole solution.
+func (w *Working) Note(note string) { w.solution.Notes = append(w.solution.Notes, note) }
+
+// Show returns the quantity's number as displayed.
+func (w *Working) Show(id Ref) string {
+	if q := w.byID[id]; q != nil {
+		return q.Display
+	}
+	w.fail("%q is shown and not defined", id)
+	return "?"
+}
+
+// Value returns the quantity's value.
+func (w *Working) Value(id Ref) float64 { return evalEnv{w}.Value(string(id)) }
+
+// Plain returns a text without styles, its numbers as displayed with their units.
+func (w *Working) Plain(text Text) string { return plain(text, w.byID, w.fail) }
+
+func plain(text Text, quantities map[Ref]*Quantity, fail func(string, ...any)) string {
+	var b strings.Builder
+	for _, piece := range text {
+		if piece.Ref == "" {
+			b.WriteString(piece.Words)
+			continue
+		}
+		q := quantities[piece.Ref]
+		if q == nil {
+			fail("%q is named in a text and not defined", piece.Ref)
+			continue
+		}
+		b.WriteString(q.Display)
+		if q.Unit != "" {
+			b.WriteString("\u00a0" + q.Unit)
+		}
+	}
+	return b.String()
+}
+
+// Finish returns the solution, or an error where the procedure has not written it
+// well.
+func (w *Working) Finish() (*Solution, error) {
+	ids := map[string]bool{}
+	once := func(kind, id string) {
+		if ids[kind+id] {
+			w.fail("%s %q is there twice", kind, id)
+		}
+		ids[kind+id] = true
+	}
+	for _, t := range w.solution.Tables {
+		once("table", t.ID)
+	}
+	for _, f := range w.solution.Figures {
+		once("figure", f.ID)
+		for _, m := range f.Marks {
+			w.need(m.Refs...)
+		}
+	}
+	for _, c := range w.solution.Conditions {
+		once("condition", c.ID)
+	}
+	for _, s := range w.solution.Steps {
+		once("step", string(s.ID))
+		for _, block := range s.Blocks {
+			w.check(block, ids)
+		}
+	}
+	if len(w.errs) > 0 {
+		return nil, fmt.Errorf("the procedure %q wrote a faulty solution: %w", w.problem.Procedure, errors.Join(w.errs...))
+	}
+	return w.solution, nil
+}
+
+func (w *Working) check(block Block, ids map[string]bool) {
+	exists := func(kind, id string) {
+		if !ids[kind+id] {
+			w.fail("there is no %s %q", kind, id)
+		}
+	}
+	switch b := block.(type) {
+	case Prose:
+		w.Plain(b.Text)
+	case ReportLine:
+		w.Plain(b.Text)
+	case FormulaBlock:
+		w.need(b.Quantity)
+	case Values:
+		w.need(b.Quantities...)
+	case TableBlock:
+		exists("table", b.Table)
+	case FigureBlock:
+		exists("figure", b.Figure)
+	case Check:
+		exists("condition", b.Condition)
+	}
+}
+
+func (w *Working) need(refs ...Ref) {
+	for _, ref := range refs {
+		if w.byID[ref] == nil {
+			w.fail("%q is referred to and not defined", ref)
+		}
+	}
+}
+
+func (w *Working) fail(format string, args ...any) {
+	w.errs = append(w.errs, fmt.Errorf(format, args...))
+}
+
+// evalEnv gives formulas the full values.
+type evalEnv struct{ w *Working }
+
+func (e evalEnv) Value(id string) float64 {
+	if q := e.w.byID[Ref(id)]; q != nil {
+		return float64(q.Value)
+	}
+	return math.NaN()
+}
+
+func (e evalEnv) Column(ref string) []float64 { return e.w.columns[ref] }
+
+// shownEnv gives formulas the values as they are shown.
+type shownEnv struct{ w *Working }
+
+func (e shownEnv) Value(id string) float64 {
+	x := evalEnv(e).Value(id)
+	unit := math.Pow10(e.w.decimals[Ref(id)])
+	if rounded := math.Round(x*unit) / unit; !math.IsInf(rounded, 0) && !math.IsNaN(rounded) {
+		return rounded
+	}
+	return x
+}
+
+func (e shownEnv) Column(ref string) []float64 { return e.w.columns[ref] }
+
+// Recompute evaluates the formula of every quantity that has one from the values
+// of its inputs, for tests of the graph.
+func (w *Working) Recompute() map[Ref]float64 {
+	out := make(map[Ref]float64, len(w.exprs))
+	for id, expr := range w.exprs {
+		out[id] = expr.Eval(evalEnv{w})
+	}
+	return out
+}

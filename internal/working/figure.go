@@ -1,0 +1,136 @@
+package working
+
+import (
+	"math"
+
+	"grund/internal/stats/dist"
+)
+
+// A Figure is a picture as data: marks with roles, on one axis of values.
+type Figure struct {
+	ID      string   `json:"id"`
+	Form    Form     `json:"form"`
+	Title   string   `json:"title"`
+	Says    string   `json:"says"` // the text alternative
+	Axis    Axis     `json:"axis"`
+	Marks   []Mark   `json:"marks"`
+	Handles []Handle `json:"handles"`
+}
+
+// Form says how the marks are laid out.
+type Form string
+
+const (
+	Curve     Form = "curve"     // a density over the axis
+	Boxes     Form = "boxes"     // a row of box and points for each group
+	Intervals Form = "intervals" // a row of point and interval for each group
+)
+
+// Axis is the axis of values.
+type Axis struct {
+	Label string `json:"label"` // X_M means a subscript
+	Unit  string `json:"unit,omitzero"`
+	Min   Number `json:"min"`
+	Max   Number `json:"max"`
+}
+
+// A Mark is a thing drawn. Which fields hold depends on the shape.
+type Mark struct {
+	Shape Shape    `json:"shape"`
+	Role  Role     `json:"role"`
+	Label string   `json:"label,omitzero"`
+	Row   int      `json:"row,omitzero"` // of boxes and intervals, from 0
+	X     []Number `json:"x,omitempty"`  // positions
+	Y     []Number `json:"y,omitempty"`  // heights of a line or area
+	Case  []int    `json:"case,omitempty"`
+	Refs  []Ref    `json:"refs,omitempty"` // what a click opens
+	// Beyond says that the mark lies outside the axis and is drawn at its end.
+	Beyond bool `json:"beyond,omitzero"`
+}
+
+// Shape of a mark.
+type Shape string
+
+const (
+	Line     Shape = "line"
+	Area     Shape = "area"
+	Points   Shape = "points"
+	Box      Shape = "box"      // x holds the ends of the whiskers, the quartiles and the median
+	Interval Shape = "interval" // x holds the lower end, the point and the upper end; an open end is null
+	RuleMark Shape = "rule"     // a line across, at x
+)
+
+// Role is what a mark stands for in the one grammar of marks.
+type Role string
+
+const (
+	Observed      Role = "observed"  // solid, in ink
+	Expected      Role = "expected"  // outlined, in ochre: what H₀ says
+	Region        Role = "region"    // hatched, in madder: the rejection region
+	StatisticMark Role = "statistic" // solid, in ink
+	PArea         Role = "p-area"
+	MeanMark      Role = "mean"
+)
+
+// A Handle is a mark that can be moved: on release its position becomes the value
+// at Pointer in the problem file.
+type Handle struct {
+	ID      string `json:"id"`
+	Label   string `json:"label"`
+	Pointer string `json:"pointer"`
+	At      Number `json:"at"`
+	Min     Number `json:"min"`
+	Max     Number `json:"max"`
+	Step    Number `json:"step"`
+}
+
+// Positions converts values for a mark.
+func Positions(xs ...float64) []Number {
+	out := make([]Number, len(xs))
+	for i, x := range xs {
+		out[i] = Number(x)
+	}
+	return out
+}
+
+// curvePoints samples a density from low to high; a picture needs no more than
+// five digits.
+func curvePoints(d dist.Distribution, low, high float64, count int) (x, y []Number) {
+	for i := range count {
+		at := low + (high-low)*float64(i)/float64(count-1)
+		x = append(x, Number(roundTo(at, 5)))
+		y = append(y, Number(roundTo(d.Density(at), 5)))
+	}
+	return x, y
+}
+
+// roundTo rounds x to the given number of digits.
+func roundTo(x float64, digits int) float64 {
+	if x == 0 || math.IsInf(x, 0) || math.IsNaN(x) {
+		return x
+	}
+	unit := math.Pow10(digits - 1 - int(math.Floor(math.Log10(math.Abs(x)))))
+	if math.IsInf(unit, 0) || unit == 0 {
+		return 0
+	}
+	return math.Round(x*unit) / unit
+}
+
+// Padded returns an axis range that holds the finite values with some room, and
+// is never empty.
+func Padded(share float64, values ...float64) (low, high float64) {
+	low, high = math.Inf(1), math.Inf(-1)
+	for _, x := range values {
+		if !math.IsNaN(x) && !math.IsInf(x, 0) {
+			low, high = math.Min(low, x), math.Max(high, x)
+		}
+	}
+	if low > high {
+		return 0, 1
+	}
+	room := share * (high - low)
+	if room == 0 {
+		room = math.Max(1, math.Abs(low)/10)
+	}
+	return low - room, high + room
+}

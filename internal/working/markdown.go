@@ -1,0 +1,171 @@
+package working
+
+import (
+	"fmt"
+	"strings"
+
+	"grund/internal/formula"
+)
+
+// Markdown returns the solution for reading: the steps in order, formulas in TeX
+// between dollar signs, figures as their text alternative.
+func Markdown(s *Solution, title string) string {
+	m := &markdown{solution: s, quantities: map[Ref]*Quantity{}}
+	for _, q := range s.Quantities {
+		m.quantities[q.ID] = q
+	}
+	if title == "" {
+		title = s.Title
+	}
+	m.line("# " + escape(title))
+	for i, step := range s.Steps {
+		m.line("")
+		m.line(fmt.Sprintf("## %d. %s", i+1, step.Title))
+		for _, block := range step.Blocks {
+			m.line("")
+			m.write(block)
+		}
+	}
+	for _, note := range s.Notes {
+		m.line("")
+		m.line("Note: " + escape(note))
+	}
+	return m.String()
+}
+
+type markdown struct {
+	strings.Builder
+	solution   *Solution
+	quantities map[Ref]*Quantity
+}
+
+func (m *markdown) line(text string) { m.WriteString(text + "\n") }
+
+func (m *markdown) write(block Block) {
+	switch b := block.(type) {
+	case Prose:
+		m.prose(b)
+	case ReportLine:
+		m.line("> " + m.text(b.Text))
+	case FormulaBlock:
+		m.formula(m.quantities[b.Quantity])
+	case Values:
+		for _, ref := range b.Quantities {
+			q := m.quantities[ref]
+			m.line(fmt.Sprintf("- %s: $%s$ = %s", escape(q.Label), q.Symbol, withUnit(q)))
+		}
+	case TableBlock:
+		m.table(m.solution.Table(b.Table))
+	case FigureBlock:
+		for _, f := range m.solution.Figures {
+			if f.ID == b.Figure {
+				m.line("*Picture.* " + escape(f.Says))
+			}
+		}
+	case HypothesesBlock:
+		m.line(fmt.Sprintf("- $%s$: %s", b.Null.Symbols, escape(b.Null.Words)))
+		m.line(fmt.Sprintf("- $%s$: %s", b.Alternative.Symbols, escape(b.Alternative.Words)))
+	case Check:
+		for _, c := range m.solution.Conditions {
+			if c.ID == b.Condition {
+				m.line(fmt.Sprintf("- **%s**: %s", strings.ReplaceAll(string(c.Status), "_", " "), escape(c.Reason)))
+			}
+		}
+	case Verdict:
+		name := "By the critical value"
+		if b.Rule == ByPValue {
+			name = "By the p-value"
+		}
+		decision := "do not reject H₀"
+		if b.Reject {
+			decision = "reject H₀"
+		}
+		m.line(fmt.Sprintf("- %s: %s, %s: **%s**", name, escape(b.Compare), escape(b.Says), decision))
+	}
+}
+
+func (m *markdown) prose(p Prose) {
+	text := m.text(p.Text)
+	switch p.Tone {
+	case Answer:
+		text = "**" + text + "**"
+	case Caution:
+		text = "> Careful: " + text
+	}
+	m.line(text)
+}
+
+func (m *markdown) text(text Text) string {
+	var b strings.Builder
+	for _, piece := range text {
+		words := escape(piece.Words)
+		switch {
+		case piece.Ref != "":
+			b.WriteString(withUnit(m.quantities[piece.Ref]))
+		case piece.Style == Strong:
+			b.WriteString("**" + words + "**")
+		case piece.Style == Emphasis, piece.Style == Symbol:
+			b.WriteString("*" + words + "*")
+		default:
+			b.WriteString(words)
+		}
+	}
+	return b.String()
+}
+
+func (m *markdown) formula(q *Quantity) {
+	if q.Formula == nil {
+		m.line(fmt.Sprintf("$$%s = %s$$", q.Symbol, formula.TeXNumber(q.Display)))
+		return
+	}
+	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return m.quantities[Ref(id)].Symbol })
+	numeric := q.Formula.Numeric
+	if numeric == "" {
+		numeric = q.Formula.Symbolic
+	}
+	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(m.quantities[Ref(id)].Display) })
+	relation := "= "
+	if strings.HasPrefix(q.Display, "<") {
+		relation = ""
+	}
+	m.line(fmt.Sprintf("$$%s = %s = %s %s%s$$", q.Symbol, symbolic, numeric, relation, formula.TeXNumber(q.Display)))
+	if q.Formula.Rounding != "" {
+		m.line("")
+		m.line(escape(q.Formula.Rounding))
+	}
+}
+
+func (m *markdown) table(t *Table) {
+	var head, rule []string
+	for _, c := range t.Columns {
+		label := escape(c.Label)
+		if c.Unit != "" {
+			label += " (" + escape(c.Unit) + ")"
+		}
+		head = append(head, label)
+		if c.Numeric {
+			rule = append(rule, "---:")
+		} else {
+			rule = append(rule, "---")
+		}
+	}
+	m.line("| " + strings.Join(head, " | ") + " |")
+	m.line("| " + strings.Join(rule, " | ") + " |")
+	for _, row := range t.Rows {
+		var cells []string
+		for _, cell := range row {
+			cells = append(cells, escape(cell.Shown))
+		}
+		m.line("| " + strings.Join(cells, " | ") + " |")
+	}
+}
+
+func withUnit(q *Quantity) string {
+	if q.Unit == "" {
+		return q.Display
+	}
+	return q.Display + "\u00a0" + escape(q.Unit)
+}
+
+// escape keeps what a person wrote from being read as markdown.
+var escape = strings.NewReplacer(`\`, `\\`, "*", `\*`, "_", `\_`, "|", `\|`, "`", "\\`", "<", "&lt;", "\n", " ", "[", `\[`).Replace

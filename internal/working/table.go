@@ -1,0 +1,122 @@
+package working
+
+import (
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+)
+
+// PageRows is how many rows of a table go to the browser at a time.
+const PageRows = 100
+
+// A Table is rows of cells under typed columns. In JSON a row is an object keyed
+// by the columns' ids; what is shown and what opens stand beside, in the order of
+// the columns.
+type Table struct {
+	ID      string   `json:"id"`
+	Title   string   `json:"title"`
+	Key     []string `json:"key"` // the columns that name a row
+	Columns []Column `json:"columns"`
+	Rows    []Row    `json:"-"`
+	From    int      `json:"-"` // how many rows stand before the first of Rows
+	Total   int      `json:"-"` // rows in all
+}
+
+// A Column of a table.
+type Column struct {
+	ID      string `json:"id"`
+	Label   string `json:"label"`
+	Unit    string `json:"unit,omitzero"`
+	Numeric bool   `json:"numeric"`
+}
+
+// A Row has a cell for each column.
+type Row []Cell
+
+// A Cell of a table.
+type Cell struct {
+	Value any    // a Number, an int or a string
+	Shown string // as displayed
+	Ref   Ref    // the quantity that opens, if any
+}
+
+// wireTable is a table in JSON.
+type wireTable struct {
+	Table
+	Rows  []map[string]any `json:"rows"`
+	Shown [][]string       `json:"shown"`
+	Refs  [][]Ref          `json:"refs,omitempty"`
+	From  int              `json:"from"`
+	Total int              `json:"total"`
+}
+
+// MarshalJSONTo writes the table with its rows as objects.
+func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
+	wire := wireTable{Table: *t, From: t.From, Total: max(t.Total, len(t.Rows)), Rows: make([]map[string]any, len(t.Rows)), Shown: make([][]string, len(t.Rows))}
+	opens := false
+	refs := make([][]Ref, len(t.Rows))
+	for i, row := range t.Rows {
+		wire.Rows[i] = make(map[string]any, len(row))
+		wire.Shown[i] = make([]string, len(row))
+		refs[i] = make([]Ref, len(row))
+		for j, cell := range row {
+			wire.Rows[i][t.Columns[j].ID] = cell.Value
+			wire.Shown[i][j] = cell.Shown
+			refs[i][j] = cell.Ref
+			opens = opens || cell.Ref != ""
+		}
+	}
+	if opens {
+		wire.Refs = refs
+	}
+	return json.MarshalEncode(e, &wire, json.Deterministic(true))
+}
+
+// Page returns the table with at most PageRows of its rows, from the given one on.
+func (t *Table) Page(from int) *Table {
+	page := *t
+	page.Total = len(t.Rows)
+	page.From = min(max(0, from), len(t.Rows))
+	page.Rows = t.Rows[page.From:min(page.From+PageRows, len(t.Rows))]
+	return &page
+}
+
+// rowKey returns the part of a Ref that names the row.
+func (t *Table) rowKey(row Row) string {
+	var parts []string
+	for _, key := range t.Key {
+		for j, column := range t.Columns {
+			if column.ID == key {
+				parts = append(parts, EscapeRef(row[j].Shown))
+			}
+		}
+	}
+	return strings.Join(parts, "|")
+}
+
+// EscapeRef writes a name so that it can stand in a Ref.
+func EscapeRef(name string) string { return refEscaper.Replace(name) }
+
+var refEscaper = strings.NewReplacer("~", "~0", "/", "~1", "|", "~2")
+
+// FirstPage returns the solution as it goes to the browser: every table cut to
+// its first page.
+func (s *Solution) FirstPage() *Solution {
+	page := *s
+	page.Tables = make([]*Table, len(s.Tables))
+	for i, t := range s.Tables {
+		page.Tables[i] = t.Page(0)
+	}
+	return &page
+}
+
+// Table returns the table of that id, or nil.
+func (s *Solution) Table(id string) *Table {
+	for _, t := range s.Tables {
+		if t.ID == id {
+			return t
+		}
+	}
+	return nil
+}

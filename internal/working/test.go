@@ -1,0 +1,345 @@
+package working
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/stats/dist"
+)
+
+// A Test is what a procedure says of its test; p, critical values, both rules,
+// the decision and the curve with its regions are made from it.
+type Test struct {
+	Statistic Ref
+	Symbol    string // of the statistic, as it stands in words: t
+	Family    formula.Family
+	Degrees   Ref // the quantity that is shown as the degrees of freedom
+	Name      string
+	// Extreme says which samples count as being as extreme: "a difference
+	// between the two sample means at least as far from 0 as this one".
+	Extreme string
+}
+
+// madeTest is a Test with what was computed for it.
+type madeTest struct {
+	Test
+	reference dist.Distribution
+	value, p  float64
+	low, high float64 // critical values; NaN where the tail has none
+	reject    bool
+	byRegion  bool
+}
+
+// AlphaControl is the choice of alpha that every test offers.
+func AlphaControl(alpha float64) Control {
+	return Control{
+		ID: "alpha", Label: "Alpha", Pointer: "/alpha", Free: true, Value: alpha,
+		Choices: []Choice{{Value: 0.10, Label: "0.10"}, {Value: 0.05, Label: "0.05"}, {Value: 0.01, Label: "0.01"}},
+	}
+}
+
+// DefineAlpha adds alpha, which comes before everything that was seen.
+func (w *Working) DefineAlpha() {
+	w.Define(Quantity{ID: "alpha", Symbol: `\alpha`, Label: "Significance level",
+		Says: "Chosen before looking at the data: how often the test may reject H₀ when H₀ is true."}, Given, w.problem.Alpha, nil)
+}
+
+// Test makes the test: the quantities p and critical_low, critical_high, the
+// decision, and the figure "curve". alpha and the statistic must be defined. A
+// statistic or degrees of freedom that do not exist leave no decision.
+func (w *Working) Test(t Test) {
+	made := &madeTest{Test: t, value: w.Value(t.Statistic), low: math.NaN(), high: math.NaN()}
+	w.test = made
+	degrees := make([]float64, len(t.Family.Degrees))
+	for i, ref := range t.Family.Degrees {
+		degrees[i] = w.Value(Ref(ref))
+	}
+	made.reference = t.Family.New(degrees)
+	alpha := w.problem.Alpha
+
+	statistic := formula.Ref(t.Statistic)
+	tailArea := formula.Expr(formula.Ref("alpha"))
+	label := "Critical value"
+	if w.problem.Tail == problem.Both {
+		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
+	}
+	symbol := func(index string) string { return t.Family.Symbol + `_{\text{` + index + `}}` }
+	if w.problem.Tail != problem.Left {
+		area := alpha
+		if w.problem.Tail == problem.Both {
+			area, label = alpha/2, "Upper critical value"
+		}
+		made.high = made.reference.UpperQuantile(area)
+		w.Define(Quantity{ID: "critical_high", Symbol: symbol("high"), Label: label, Says: "Where the rejection region begins on the right."},
+			Ratio, made.high, formula.Quantile{Of: t.Family, Area: tailArea})
+	}
+	switch w.problem.Tail {
+	case problem.Both:
+		made.low = -made.high
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
+			Ratio, made.low, formula.Minus{X: formula.Ref("critical_high")})
+	case problem.Left:
+		made.low = made.reference.LowerQuantile(alpha)
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: label, Says: "Where the rejection region ends on the left."},
+			Ratio, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
+	}
+
+	var expr formula.Expr
+	switch w.problem.Tail {
+	case problem.Left:
+		made.p = made.reference.Lower(made.value)
+		expr = formula.Tail{Of: t.Family, X: statistic, Lower: true}
+	case problem.Right:
+		made.p = made.reference.Upper(made.value)
+		expr = formula.Tail{Of: t.Family, X: statistic}
+	default:
+		made.p = 2 * made.reference.Upper(math.Abs(made.value))
+		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: formula.Abs{X: statistic}}}
+	}
+	w.Define(Quantity{ID: "p", Symbol: "p", Label: "p-value",
+		Says: "If H₀ is true: the probability of a statistic at least as extreme as this one."}, P, made.p, expr)
+
+	if !math.IsNaN(made.p) {
+		made.reject = made.p <= alpha
+		made.byRegion = made.value <= made.low || made.value >= made.high
+		if math.Abs(made.p-alpha) <= 1e-12*alpha {
+			// On the boundary the two rules may part by a rounding; p decides.
+			made.byRegion = made.reject
+		}
+		w.solution.Decision = &Decision{Reject: made.reject, P: "p", ByCriticalValue: made.byRegion, ByPValue: made.reject}
+	}
+	w.curve(made)
+}
+
+// Rejected reports whether the test rejects.
+func (w *Working) Rejected() bool { return w.test.reject }
+
+// curve draws the reference distribution with the rejection region, the
+// statistic and the area that is p.
+func (w *Working) curve(t *madeTest) {
+	limit := 4.0
+	for _, critical := range []float64{t.low, t.high} {
+		if c := 1.12 * math.Abs(critical); c > limit {
+			limit = math.Min(c, 60)
+		}
+	}
+	if s := 1.12 * math.Abs(t.value); s > limit {
+		limit = math.Max(limit, math.Min(s, 9))
+	}
+	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(-limit), Max: Number(limit)}}
+	x, y := curvePoints(t.reference, -limit, limit, 161)
+	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
+	area := func(role Role, from, to float64, refs ...Ref) {
+		from, to = math.Max(from, -limit), math.Min(to, limit)
+		if from < to {
+			x, y := curvePoints(t.reference, from, to, 41)
+			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
+		}
+	}
+	rule := func(role Role, at float64, label string, ref Ref) {
+		within := math.Max(-limit, math.Min(limit, at))
+		f.Marks = append(f.Marks, Mark{Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at})
+	}
+	if t.low > -limit {
+		area(Region, -limit, t.low, "critical_low")
+	}
+	if t.high < limit {
+		area(Region, t.high, limit, "critical_high")
+	}
+	if w.problem.Tail != problem.Right {
+		at := t.value
+		if w.problem.Tail == problem.Both {
+			at = -math.Abs(at)
+		}
+		area(PArea, -limit, at, "p")
+	}
+	if w.problem.Tail != problem.Left {
+		at := t.value
+		if w.problem.Tail == problem.Both {
+			at = math.Abs(at)
+		}
+		area(PArea, at, limit, "p")
+	}
+	if !math.IsNaN(t.low) {
+		rule(Region, t.low, w.Show("critical_low"), "critical_low")
+	}
+	if !math.IsNaN(t.high) {
+		rule(Region, t.high, w.Show("critical_high"), "critical_high")
+	}
+	if !math.IsNaN(t.value) {
+		rule(StatisticMark, t.value, t.Symbol+" = "+w.Show(t.Statistic), t.Statistic)
+	}
+	f.Says = fmt.Sprintf("Curve of %s. Rejection region: %s. The statistic %s = %s lies %s. The area that is p: %s.",
+		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show("p"))
+	w.Figure(f)
+}
+
+func (t *madeTest) place() string {
+	if t.byRegion {
+		return "inside it"
+	}
+	return "outside it"
+}
+
+// regionWords says where the rejection region is: t ≤ −2.116 or t ≥ 2.116.
+func (w *Working) regionWords() string {
+	left := func() string { return w.test.Symbol + " ≤ " + w.Show("critical_low") }
+	right := func() string { return w.test.Symbol + " ≥ " + w.Show("critical_high") }
+	switch w.problem.Tail {
+	case problem.Left:
+		return left()
+	case problem.Right:
+		return right()
+	}
+	return left() + " or " + right()
+}
+
+// CriticalValueStep writes the step on the critical value.
+func (w *Working) CriticalValueStep(more ...Block) {
+	t := w.test
+	var blocks []Block
+	var key string
+	switch w.problem.Tail {
+	case problem.Both:
+		key = "±" + w.Show("critical_high")
+		blocks = []Block{
+			Say("$%s$ with @{%s} degrees of freedom. H₁ has two tails, so $α$ is split: %s in each tail.", t.Symbol, t.Degrees, FormatShortest(w.problem.Alpha/2)),
+			FormulaBlock{Quantity: "critical_high"},
+		}
+	case problem.Left:
+		key = w.Show("critical_low")
+		blocks = []Block{
+			Say("$%s$ with @{%s} degrees of freedom. H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail.", t.Symbol, t.Degrees),
+			FormulaBlock{Quantity: "critical_low"},
+		}
+	default:
+		key = w.Show("critical_high")
+		blocks = []Block{
+			Say("$%s$ with @{%s} degrees of freedom. H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail.", t.Symbol, t.Degrees),
+			FormulaBlock{Quantity: "critical_high"},
+		}
+	}
+	blocks = append(blocks, Say("Rejection region: **%s**, the boundary included.", w.regionWords()))
+	w.Step(CriticalValue, key, append(blocks, more...)...)
+}
+
+// PValueStep writes the step on the p-value.
+func (w *Working) PValueStep() {
+	t := w.test
+	key := "p = " + w.Show("p")
+	if w.belowDisplay() {
+		key = "p " + w.Show("p")
+	}
+	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
+	w.Step(PValue, key,
+		Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
+		FormulaBlock{Quantity: "p"},
+		Say("%s", often),
+		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))
+}
+
+// belowDisplay reports whether p is shown as "< 0.0001".
+func (w *Working) belowDisplay() bool { return strings.HasPrefix(w.Show("p"), "<") }
+
+func (w *Working) areaWords() string {
+	switch w.problem.Tail {
+	case problem.Left:
+		return "to the left of " + w.Show(w.test.Statistic)
+	case problem.Right:
+		return "to the right of " + w.Show(w.test.Statistic)
+	}
+	return "beyond ±" + FormatNumber(math.Abs(w.test.value), w.decimals[w.test.Statistic])
+}
+
+// frequency puts a probability as a natural frequency.
+func frequency(p float64) string {
+	for _, of := range []float64{100, 1000, 10_000, 100_000, 1_000_000} {
+		if p*of >= 9.5 {
+			return fmt.Sprintf("about %s of %s samples", FormatNumber(p*of, 0), FormatNumber(of, 0))
+		}
+	}
+	return "fewer than 10 of a million samples"
+}
+
+// Words are a procedure's words for the decision.
+type Words struct {
+	TypeI    string // "to say that … when in truth …"
+	TypeII   string
+	NotEqual string // what not rejecting does not mean: "that the two means are equal"
+}
+
+// DecisionStep writes the step on the decision.
+func (w *Working) DecisionStep(words Words) {
+	t := w.test
+	alpha := w.problem.Alpha
+	shownP, shownAlpha := FormatApart(t.p, alpha, max(4, w.decimals["p"]))
+	if w.belowDisplay() {
+		shownP = w.Show("p")
+	}
+	shownAlpha = trimTo(shownAlpha, alpha)
+	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion}
+	byP := Verdict{Rule: ByPValue, Reject: t.reject, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
+	switch {
+	case t.reject && w.belowDisplay():
+		byP.Compare, byP.Says = "p "+shownP, "p is smaller than α = "+shownAlpha
+	case t.reject && t.p == alpha:
+		byP.Compare, byP.Says = shownP+" = "+shownAlpha, "p equals α"
+	case t.reject:
+		byP.Compare, byP.Says = shownP+" < "+shownAlpha, "p is smaller than α"
+	}
+	region.Compare = w.regionComparison()
+	region.Says = "outside the rejection region"
+	if t.byRegion {
+		region.Says = "inside the rejection region"
+	}
+	blocks := []Block{region, byP,
+		Say("The two rules always agree: the statistic lies in the rejection region exactly when p is at most $α$.")}
+	key := "do not reject"
+	if t.reject {
+		key = "reject H₀"
+		blocks = append(blocks,
+			Note("A Type I error here would be %s. With $α$ = @{alpha} the test makes that error in %s in the long run, if H₀ is true.", words.TypeI, percent(alpha)),
+			Warn("Rejecting proves nothing: it says that such data would be rare if H₀ were true."))
+	} else {
+		blocks = append(blocks,
+			Note("A Type II error here would be %s. How likely that is depends on the true difference and on the number of cases.", words.TypeII),
+			Note("A Type I error, %s, has not been made: it can happen only where H₀ is rejected.", words.TypeI),
+			Warn("Not rejecting does not show %s. It says that these data are not rare enough under H₀ to speak against it.", words.NotEqual))
+	}
+	w.Step(DecisionStep, key, blocks...)
+}
+
+// regionComparison sets the statistic against the critical value.
+func (w *Working) regionComparison() string {
+	t := w.test
+	value, critical := t.value, t.high
+	switch {
+	case w.problem.Tail == problem.Both:
+		value = math.Abs(value)
+	case w.problem.Tail == problem.Left:
+		critical = t.low
+	}
+	a, b := FormatApart(value, critical, w.decimals[t.Statistic])
+	sign := " < "
+	if value == critical {
+		sign = " = "
+	} else if value > critical {
+		sign = " > "
+	}
+	return a + sign + b
+}
+
+// trimTo returns alpha as a person wrote it where that is shorter.
+func trimTo(shown string, alpha float64) string {
+	if short := FormatShortest(alpha); len(short) < len(shown) {
+		return short
+	}
+	return shown
+}
+
+func percent(share float64) string {
+	return FormatShortest(roundTo(100*share, 12)) + "\u00a0% of samples"
+}
