@@ -173,3 +173,69 @@ func GuessKind(cells []string) Kind {
 	}
 	return Category
 }
+
+// Variables returns the columns as variables of the kinds that GuessKind sees.
+// A column without a name is called after its place. An error names row and
+// column of a cell that does not fit.
+func (s *Sheet) Variables() ([]*Variable, error) {
+	variables := make([]*Variable, len(s.Columns))
+	taken := map[string]bool{}
+	for c, cells := range s.Columns {
+		name := s.Names[c]
+		if name == "" {
+			name = fmt.Sprintf("column %d", c+1)
+		}
+		if taken[name] {
+			return nil, fmt.Errorf("column %d is called “%s”, and so is another; give each a name of its own", c+1, name)
+		}
+		taken[name] = true
+		v, mistakes := NewVariable(name, GuessKind(cells), cells)
+		if len(mistakes) > 0 {
+			row := mistakes[0].Case + 1
+			if s.Header {
+				row++
+			}
+			return nil, fmt.Errorf("row %d, column “%s”: %s; the other cells are numbers", row, name, mistakes[0].Says)
+		}
+		variables[c] = v
+	}
+	return variables, nil
+}
+
+// A CellMistake is a cell that does not fit its variable's kind.
+type CellMistake struct {
+	Case int // counted from 0
+	Says string
+}
+
+// NewVariable reads cells as they were typed. A blank cell is missing, and so is
+// one that is returned as a mistake.
+func NewVariable(name string, kind Kind, cells []string) (*Variable, []CellMistake) {
+	v := &Variable{Name: name, Kind: kind}
+	var mistakes []CellMistake
+	index := map[string]int{}
+	for i, cell := range cells {
+		cell = strings.TrimSpace(cell)
+		switch {
+		case kind == Number && cell == "":
+			v.Numbers = append(v.Numbers, math.NaN())
+		case kind == Number:
+			x, err := ParseNumber(cell)
+			if err != nil {
+				mistakes = append(mistakes, CellMistake{i, err.Error()})
+			}
+			v.Numbers = append(v.Numbers, x)
+		case cell == "":
+			v.Codes = append(v.Codes, -1)
+		default:
+			level, seen := index[cell]
+			if !seen {
+				level = len(v.Levels)
+				index[cell] = level
+				v.Levels = append(v.Levels, Level{cell, cell})
+			}
+			v.Codes = append(v.Codes, level)
+		}
+	}
+	return v, mistakes
+}

@@ -60,6 +60,8 @@ type (
 	Root struct{ X Expr }
 	// Abs is the absolute value of X.
 	Abs struct{ X Expr }
+	// Floor is X rounded down to a whole number.
+	Floor struct{ X Expr }
 	// Total is the sum over a column's cells.
 	Total struct{ Column Column }
 	// SquaredDeviations is the sum over a column's cells of their squared
@@ -146,6 +148,8 @@ func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), floa
 func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
 func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
 
+func (f Floor) Eval(env Env) float64 { return math.Floor(f.X.Eval(env)) }
+
 func (t Total) Eval(env Env) float64 {
 	sum := 0.0
 	for _, x := range env.Column(t.Column.Ref) {
@@ -187,6 +191,7 @@ func (Quotient) binding() int          { return productBinding }
 func (Power) binding() int             { return powerBinding }
 func (Root) binding() int              { return atomBinding }
 func (Abs) binding() int               { return atomBinding }
+func (Floor) binding() int             { return atomBinding }
 func (Total) binding() int             { return productBinding }
 func (SquaredDeviations) binding() int { return productBinding }
 func (Count) binding() int             { return atomBinding }
@@ -314,6 +319,12 @@ func (a Abs) print(p *printer) {
 	p.WriteString(`\left|`)
 	p.within(a.X, sumBinding)
 	p.WriteString(`\right|`)
+}
+
+func (f Floor) print(p *printer) {
+	p.WriteString(`\left\lfloor `)
+	p.within(f.X, sumBinding)
+	p.WriteString(`\right\rfloor`)
 }
 
 func (t Total) print(p *printer) {

@@ -45,6 +45,7 @@ func TestExpressions(t *testing.T) {
 		"a lower tail":             {Tail{Of: cauchy, X: Ref("a"), Lower: true}, `P(T_{\nu} \le a)`, `P(T_{1} \le −3)`, math.Atan2(1, 3) / math.Pi, []string{"df", "a"}},
 		"an upper quantile":        {Quantile{Of: cauchy, Area: Quotient{Ref("alpha"), Num(2)}}, `t_{\alpha/2;\,\nu}`, `t_{0.05/2;\,1}`, math.Tan(math.Pi * 0.475), []string{"alpha", "df"}},
 		"a lower quantile":         {Quantile{Of: cauchy, Area: Ref("alpha"), Lower: true}, `t_{1-\alpha;\,\nu}`, `t_{1-0.05;\,1}`, -math.Tan(math.Pi * 0.45), []string{"alpha", "df"}},
+		"rounded down":             {Floor{Quotient{Ref("a"), Ref("b")}}, `\left\lfloor \frac{a}{b}\right\rfloor`, `\left\lfloor \frac{−3}{4}\right\rfloor`, -1, []string{"a", "b"}},
 		"a negative product":       {Minus{Product{Ref("a"), Ref("b")}}, `-a\,b`, `-(−3)\cdot 4`, 12, []string{"a", "b"}},
 	} {
 		t.Run(name, func(t *testing.T) {

@@ -77,7 +77,7 @@ type Procedure struct {
 	Description
 	// Work writes the solution of a problem that was checked against the
 	// description.
-	Work func(p *problem.Problem, options Options) (*working.Working, error)
+	Work func(p *problem.Problem, d *Description, options Options) (*working.Working, error)
 }
 
 // Options are an option's values by id, defaults filled in: float64 for a number,
@@ -128,7 +128,7 @@ func work(p *problem.Problem) (*working.Working, error) {
 	if err != nil {
 		return nil, err
 	}
-	return procedure.Work(p, options)
+	return procedure.Work(p, &procedure.Description, options)
 }
 
 // Carry returns the problem for another procedure: what the target declares
@@ -171,4 +171,13 @@ func Act(p *problem.Problem, action working.Action) (*problem.Problem, error) {
 		}
 	}
 	return problem.Apply(p, action.Set)
+}
+
+// control returns the option as a live control with its present value.
+func (o *Option) control(value string) working.Control {
+	c := working.Control{ID: o.ID, Label: o.Label, Pointer: problem.Pointer("options", o.ID), Value: value}
+	for _, choice := range o.Choices {
+		c.Choices = append(c.Choices, working.Choice{Value: choice.Value, Label: choice.Label, Says: choice.Says})
+	}
+	return c
 }

@@ -103,7 +103,7 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 func (w *Working) decimalsFor(display Display, value float64) int {
 	chosen := w.problem.Decimals
 	switch {
-	case display == Whole, display == Degrees && value == math.Trunc(value):
+	case display == Whole, display == Degrees && isWhole(value):
 		return 0
 	case display == Given:
 		return decimalsOf(value)
@@ -116,6 +116,10 @@ func (w *Working) decimalsFor(display Display, value float64) int {
 	}
 	return DefaultDecimals
 }
+
+// isWhole reports whether degrees of freedom are whole but for the rounding of
+// the formula that gave them.
+func isWhole(x float64) bool { return math.Abs(x-math.Round(x)) <= 1e-12*math.Abs(x) }
 
 // roundingNote says what the formula gives with the numbers as shown, where that
 // is not the number shown. Inside, all digits are used.
@@ -171,6 +175,15 @@ func (w *Working) Condition(id string, status Status, reason Text, ways ...Actio
 	w.solution.Conditions = append(w.solution.Conditions, &Condition{ID: id, Status: status, Reason: w.Plain(reason), Actions: ways})
 }
 
+// StatusCounts returns how many conditions have each status.
+func (w *Working) StatusCounts() map[Status]int {
+	counts := map[Status]int{}
+	for _, c := range w.solution.Conditions {
+		counts[c.Status]++
+	}
+	return counts
+}
+
 // Control adds a live control.
 func (w *Working) Control(c Control) { w.solution.Controls = append(w.solution.Controls, c) }
 
@@ -213,6 +226,10 @@ func plain(text Text, quantities map[Ref]*Quantity, fail func(string, ...any)) s
 		q := quantities[piece.Ref]
 		if q == nil {
 			fail("%q is named in a text and not defined", piece.Ref)
+			continue
+		}
+		if piece.Words != "" {
+			b.WriteString(piece.Words)
 			continue
 		}
 		b.WriteString(q.Display)

@@ -152,3 +152,6 @@ func SmallestDecimals(size float64) int {
 	}
 	return min(12, max(DefaultDecimals, 2-int(math.Floor(math.Log10(size)))))
 }
+
+// FormatPercent returns a share as a percentage without the sign: 95 for 0.95.
+func FormatPercent(share float64) string { return FormatShortest(roundTo(100*share, 12)) }

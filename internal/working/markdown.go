@@ -100,7 +100,7 @@ func (m *markdown) text(text Text) string {
 	for _, piece := range text {
 		words := escape(piece.Words)
 		switch {
-		case piece.Ref != "":
+		case piece.Ref != "" && words == "":
 			b.WriteString(withUnit(m.quantities[piece.Ref]))
 		case piece.Style == Strong:
 			b.WriteString("**" + words + "**")

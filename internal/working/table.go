@@ -41,27 +41,53 @@ type Cell struct {
 	Ref   Ref    // the quantity that opens, if any
 }
 
+// fields are the table's fields without its way of writing itself.
+type fields Table
+
 // wireTable is a table in JSON.
 type wireTable struct {
-	Table
-	Rows  []map[string]any `json:"rows"`
-	Shown [][]string       `json:"shown"`
-	Refs  [][]Ref          `json:"refs,omitempty"`
-	From  int              `json:"from"`
-	Total int              `json:"total"`
+	*fields
+	Rows  []wireRow  `json:"rows"`
+	Shown [][]string `json:"shown"`
+	Refs  [][]Ref    `json:"refs,omitempty"`
+	From  int        `json:"from"`
+	Total int        `json:"total"`
+}
+
+// wireRow is a row as an object keyed by the columns' ids.
+type wireRow struct {
+	columns []Column
+	row     Row
+}
+
+func (r wireRow) MarshalJSONTo(e *jsontext.Encoder) error {
+	if err := e.WriteToken(jsontext.BeginObject); err != nil {
+		return err
+	}
+	for j, cell := range r.row {
+		if err := e.WriteToken(jsontext.String(r.columns[j].ID)); err != nil {
+			return err
+		}
+		if err := json.MarshalEncode(e, cell.Value); err != nil {
+			return err
+		}
+	}
+	return e.WriteToken(jsontext.EndObject)
 }
 
 // MarshalJSONTo writes the table with its rows as objects.
 func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
-	wire := wireTable{Table: *t, From: t.From, Total: max(t.Total, len(t.Rows)), Rows: make([]map[string]any, len(t.Rows)), Shown: make([][]string, len(t.Rows))}
+	wire := wireTable{
+		fields: (*fields)(t), From: t.From, Total: max(t.Total, len(t.Rows)),
+		Rows: make([]wireRow, len(t.Rows)), Shown: make([][]string, len(t.Rows)),
+	}
 	opens := false
 	refs := make([][]Ref, len(t.Rows))
 	for i, row := range t.Rows {
-		wire.Rows[i] = make(map[string]any, len(row))
+		wire.Rows[i] = wireRow{t.Columns, row}
 		wire.Shown[i] = make([]string, len(row))
 		refs[i] = make([]Ref, len(row))
 		for j, cell := range row {
-			wire.Rows[i][t.Columns[j].ID] = cell.Value
 			wire.Shown[i][j] = cell.Shown
 			refs[i][j] = cell.Ref
 			opens = opens || cell.Ref != ""
@@ -70,7 +96,7 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 	if opens {
 		wire.Refs = refs
 	}
-	return json.MarshalEncode(e, &wire, json.Deterministic(true))
+	return json.MarshalEncode(e, &wire)
 }
 
 // Page returns the table with at most PageRows of its rows, from the given one on.

@@ -341,5 +341,5 @@ func trimTo(shown string, alpha float64) string {
 }
 
 func percent(share float64) string {
-	return FormatShortest(roundTo(100*share, 12)) + "\u00a0% of samples"
+	return FormatPercent(share) + "\u00a0% of samples"
 }

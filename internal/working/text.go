@@ -8,7 +8,8 @@ import (
 // Text is a run of pieces: words, numbers that open, symbols.
 type Text []Piece
 
-// A Piece is words in a style, or the number that Ref names.
+// A Piece is words in a style, or the number that Ref names. A Piece with both
+// opens the number and shows the words, as where only its size is of interest.
 type Piece struct {
 	Words string `json:"words,omitzero"`
 	Style Style  `json:"style,omitzero"`
@@ -27,7 +28,8 @@ const (
 
 // Textf returns the text that format describes. In the format @{id} is a number,
 // *…* emphasis, **…** strong and $…$ a symbol. The arguments replace %s, %d and the
-// like as fmt does and are taken as they are, whatever characters they hold.
+// like as fmt does and are taken as they are, whatever characters they hold; in
+// @{%s} an argument is the number's id, in @{id|%s} the words shown for it.
 func Textf(format string, args ...any) Text {
 	var text Text
 	next := 0
@@ -60,7 +62,16 @@ func Textf(format string, args ...any) Text {
 		switch {
 		case strings.HasPrefix(rest, "@{"):
 			id, after, _ := strings.Cut(rest[2:], "}")
-			text = append(text, Piece{Ref: Ref(id)})
+			if id == "%s" {
+				id = fmt.Sprint(args[next])
+				next++
+			}
+			piece := Piece{Ref: Ref(id)}
+			if name, shown := strings.CutSuffix(id, "|%s"); shown {
+				piece = Piece{Ref: Ref(name), Words: fmt.Sprint(args[next])}
+				next++
+			}
+			text = append(text, piece)
 			rest = after
 		case strings.HasPrefix(rest, "**"):
 			toggle(Strong)

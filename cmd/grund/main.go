@@ -1,0 +1,63 @@
+// Command grund works introductory statistics problems: as a web application
+// (serve, demo) and from the command line (work, read, procedures).
+//
+// Exit status: 0 done; 2 the input is wrong, with one line on standard error
+// that names the field and says what would be right; 1 the program failed.
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+
+	"github.com/alecthomas/kong"
+
+	"grund/internal/problem"
+)
+
+var cli struct {
+	Work       workCommand       `cmd:"" help:"Work a problem file and print the worked solution."`
+	Read       readCommand       `cmd:"" help:"Print the data set that a file holds."`
+	Procedures proceduresCommand `cmd:"" help:"Print the description of every procedure as JSON."`
+}
+
+// inputError is a mistake of the person at the command line.
+type inputError struct{ error }
+
+func main() {
+	os.Exit(run(os.Args[1:], os.Stdout, os.Stderr))
+}
+
+func run(args []string, stdout, stderr io.Writer) int {
+	exited := -1
+	parser, err := kong.New(&cli, kong.Name("grund"),
+		kong.Description("Works introductory statistics problems step by step."),
+		kong.Writers(stdout, stderr), kong.Exit(func(code int) { exited = code }),
+		kong.BindTo(stdout, (*io.Writer)(nil)))
+	if err != nil {
+		fmt.Fprintln(stderr, "grund:", err)
+		return 1
+	}
+	context, err := parser.Parse(args)
+	if exited >= 0 { // help was asked for and printed
+		return exited
+	}
+	if err != nil {
+		fmt.Fprintf(stderr, "grund: %v; see grund --help\n", err)
+		return 2
+	}
+	err = context.Run()
+	var mistakes problem.Errors
+	var input inputError
+	switch {
+	case err == nil:
+		return 0
+	case errors.As(err, &mistakes), errors.As(err, &input):
+		fmt.Fprintln(stderr, "grund:", err)
+		return 2
+	default:
+		fmt.Fprintln(stderr, "grund:", err)
+		return 1
+	}
+}

@@ -1,0 +1,95 @@
+package main
+
+import (
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/working"
+)
+
+type workCommand struct {
+	File   string `arg:"" help:"The problem file, or - for standard input."`
+	Format string `enum:"json,markdown" default:"json" help:"json or markdown."`
+}
+
+func (c *workCommand) Run(out io.Writer) error {
+	file, err := readFile(c.File)
+	if err != nil {
+		return err
+	}
+	p, err := problem.Parse(file)
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.File, err)
+	}
+	solution, err := procedure.Work(p)
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.File, err)
+	}
+	if c.Format == "markdown" {
+		_, err = io.WriteString(out, working.Markdown(solution, p.Title))
+		return err
+	}
+	return writeJSON(out, solution)
+}
+
+type readCommand struct {
+	File string `arg:"" help:"A file of delimited text (CSV, TSV, semicolons), or - for standard input."`
+}
+
+func (c *readCommand) Run(out io.Writer) error {
+	text, err := readFile(c.File)
+	if err != nil {
+		return err
+	}
+	sheet, err := data.ReadText(string(text))
+	if err != nil {
+		return inputError{fmt.Errorf("%s: %w", c.File, err)}
+	}
+	variables, err := sheet.Variables()
+	if err != nil {
+		return inputError{fmt.Errorf("%s: %w", c.File, err)}
+	}
+	return writeJSON(out, struct {
+		Grund     int               `json:"grund"`
+		Variables problem.Variables `json:"variables"`
+	}{problem.Format, variables})
+}
+
+type proceduresCommand struct{}
+
+func (proceduresCommand) Run(out io.Writer) error {
+	return writeJSON(out, procedure.Descriptions())
+}
+
+// readFile reads a file, or standard input for "-".
+func readFile(name string) ([]byte, error) {
+	if name == "-" {
+		return io.ReadAll(os.Stdin)
+	}
+	file, err := os.ReadFile(name)
+	if err != nil {
+		var path *os.PathError
+		if errors.As(err, &path) {
+			err = path.Err
+		}
+		return nil, inputError{fmt.Errorf("%s: cannot be read: %w; give the name of a file, or - for standard input", strings.TrimSpace(name), err)}
+	}
+	return file, nil
+}
+
+func writeJSON(out io.Writer, value any) error {
+	if err := json.MarshalWrite(out, value, json.Deterministic(true), jsontext.WithIndent("  ")); err != nil {
+		return fmt.Errorf("writing JSON: %w", err)
+	}
+	_, err := io.WriteString(out, "\n")
+	return err
+}

@@ -1,0 +1,171 @@
+package procedure
+
+import (
+	"math"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// demoProblems returns every demo problem, and each with every live choice taken.
+func demoProblems(t *testing.T) map[string]*problem.Problem {
+	t.Helper()
+	names, err := filepath.Glob("../../demo/problems/*.json")
+	require.NoError(t, err)
+	require.NotEmpty(t, names)
+	out := map[string]*problem.Problem{}
+	for _, name := range names {
+		file, err := os.ReadFile(name)
+		require.NoError(t, err)
+		p, err := problem.Parse(file)
+		require.NoError(t, err, name)
+		out[filepath.Base(name)] = p
+		s, err := Work(p)
+		require.NoError(t, err, name)
+		for _, control := range s.Controls {
+			for _, choice := range control.Choices {
+				changed, err := problem.Apply(p, []problem.Set{{Pointer: control.Pointer, Value: choice.Value}})
+				require.NoError(t, err)
+				out[filepath.Base(name)+" "+control.ID+" "+choice.Label] = changed
+			}
+		}
+	}
+	return out
+}
+
+// Every quantity that has a formula recomputes from its inputs, and from p every
+// path leads back to the data or to something the problem gives.
+func TestTheGraphOfQuantities(t *testing.T) {
+	for name, p := range demoProblems(t) {
+		t.Run(name, func(t *testing.T) {
+			w, err := work(p)
+			require.NoError(t, err)
+			s, err := w.Finish()
+			require.NoError(t, err)
+			byID := map[string]*working.Quantity{}
+			for _, q := range s.Quantities {
+				byID[string(q.ID)] = q
+			}
+			recomputed := w.Recompute()
+			require.NotEmpty(t, recomputed)
+			for id, value := range recomputed {
+				assert.InEpsilon(t, float64(byID[string(id)].Value), value, 1e-11, id)
+			}
+			given := map[string]bool{"alpha": true, "difference_0": true, "confidence": p.Confidence != nil}
+			var follow func(id string)
+			seen := map[string]bool{}
+			reachesData := false
+			follow = func(id string) {
+				if strings.HasPrefix(id, "cases/") {
+					reachesData = true
+					return
+				}
+				q := byID[id]
+				require.NotNil(t, q, id)
+				if seen[id] {
+					return
+				}
+				seen[id] = true
+				if q.Formula == nil {
+					assert.True(t, given[id] || math.IsInf(float64(q.Value), 0), "%s has no formula and is not given", id)
+					return
+				}
+				for _, input := range q.Formula.Inputs {
+					follow(input)
+				}
+			}
+			for id := range byID {
+				follow(id)
+			}
+			assert.True(t, reachesData)
+		})
+	}
+}
+
+// Every way out from every demo problem leads to a solution.
+func TestEveryAction(t *testing.T) {
+	taken := 0
+	for name, p := range demoProblems(t) {
+		s, err := Work(p)
+		require.NoError(t, err, name)
+		for _, condition := range s.Conditions {
+			for _, action := range condition.Actions {
+				next, err := Act(p, action)
+				require.NoError(t, err, action.ID)
+				_, err = Work(next)
+				require.NoError(t, err, action.ID)
+				taken++
+			}
+		}
+		for _, figure := range s.Figures {
+			for _, handle := range figure.Handles {
+				next, err := problem.Apply(p, []problem.Set{{Pointer: handle.Pointer, Value: float64(handle.Min)}})
+				require.NoError(t, err, handle.ID)
+				_, err = Work(next)
+				require.NoError(t, err, handle.ID)
+				taken++
+			}
+		}
+	}
+	assert.NotZero(t, taken)
+}
+
+func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
+	p := &problem.Problem{
+		Procedure: "another", Alpha: 0.01, Tail: problem.Left,
+		Roles:   problem.Roles{"response": {"minutes"}, "block": {"day"}},
+		Options: map[string]rawValue{"variances": rawValue(`"equal"`), "sigma": rawValue(`3`)},
+	}
+	carried, err := Carry(p, "t-two-sample")
+	require.NoError(t, err)
+	assert.Equal(t, problem.Left, carried.Tail)
+	assert.Equal(t, 0.01, carried.Alpha)
+	assert.Equal(t, problem.Roles{"response": {"minutes"}}, carried.Roles)
+	assert.Equal(t, map[string]rawValue{"variances": rawValue(`"equal"`)}, carried.Options)
+	_, err = Carry(p, "nowhere")
+	assert.Error(t, err)
+}
+
+// Every solution has the twelve steps in their order and survives JSON without a
+// number that JSON cannot hold.
+func TestEverySolutionIsComplete(t *testing.T) {
+	order := []working.StepID{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision", "conclusion", "report", "follow-up"}
+	for name, p := range demoProblems(t) {
+		s, err := Work(p)
+		require.NoError(t, err, name)
+		var steps []working.StepID
+		for _, step := range s.Steps {
+			steps = append(steps, step.ID)
+			assert.NotEmpty(t, step.Blocks, step.ID)
+		}
+		assert.Equal(t, order, steps)
+		assert.NotEmpty(t, s.Conclusion)
+		assert.NotEmpty(t, s.Report)
+		file, err := json.Marshal(s)
+		require.NoError(t, err, name)
+		assert.NotContains(t, string(file), "NaN")
+		assert.False(t, strings.Contains(working.Markdown(s, ""), "NaN"))
+	}
+}
+
+func TestDescriptions(t *testing.T) {
+	for _, d := range Descriptions() {
+		assert.NotEmpty(t, d.Title)
+		assert.True(t, strings.HasSuffix(d.Asks, "?"), d.Asks)
+		for _, role := range d.Roles {
+			assert.NotEmpty(t, role.Says)
+			assert.NotEmpty(t, role.Kinds)
+		}
+		for _, option := range d.Options {
+			assert.NotEmpty(t, option.Says)
+		}
+	}
+}
