@@ -2,10 +2,31 @@ module grund
 
 go 1.26.8
 
-require github.com/stretchr/testify v1.12.1
+require (
+	github.com/alecthomas/kong v1.17.0
+	github.com/go-json-experiment/json v1.27.2
+	github.com/jackc/pgx/v5 v5.12.0
+	github.com/stretchr/testify v1.12.1
+)
 
 require (
-	github.com/alecthomas/kong v1.17.0 // indirect
-	github.com/go-json-experiment/json v1.27.2 // indirect
+	github.com/go-rod/rod v0.116.2 // indirect
+	github.com/google/uuid v1.6.0 // indirect
+	github.com/jackc/pgpassfile v1.0.0 // indirect
+	github.com/jackc/pgservicefile v0.0.0-20240606120523-5a60cdf6a761 // indirect
+	github.com/jackc/puddle/v2 v2.2.3 // indirect
+	github.com/labstack/echo/v5 v5.4.4 // indirect
+	github.com/mfridman/interpolate v0.0.2 // indirect
+	github.com/pressly/goose/v3 v3.29.0 // indirect
+	github.com/santhosh-tekuri/jsonschema/v6 v6.0.3 // indirect
+	github.com/sethvargo/go-retry v0.5.0 // indirect
+	github.com/ysmood/fetchup v0.2.3 // indirect
+	github.com/ysmood/goob v0.4.0 // indirect
+	github.com/ysmood/got v0.40.0 // indirect
+	github.com/ysmood/gson v0.7.3 // indirect
+	github.com/ysmood/leakless v0.9.0 // indirect
+	go.uber.org/multierr v1.11.0 // indirect
 	go.yaml.in/yaml/v3 v3.0.5 // indirect
+	golang.org/x/sync v0.24.0 // indirect
+	golang.org/x/text v0.43.0 // indirect
 )

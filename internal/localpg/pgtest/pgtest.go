@@ -1,0 +1,75 @@
+// Package pgtest gives tests a PostgreSQL of their own.
+package pgtest
+
+import (
+	"context"
+	"fmt"
+	"net/url"
+	"os"
+	"sync/atomic"
+	"testing"
+	"time"
+
+	"github.com/jackc/pgx/v5"
+
+	"grund/internal/localpg"
+)
+
+var (
+	server *localpg.Server
+	count  atomic.Int64
+)
+
+// Main starts a server, runs the tests, stops the server and exits. It is the
+// body of a package's TestMain.
+func Main(m *testing.M) {
+	os.Exit(run(m))
+}
+
+func run(m *testing.M) int {
+	dir, err := Dir()
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer os.RemoveAll(dir)
+	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
+	defer cancel()
+	server, err = localpg.Start(ctx, localpg.Options{Dir: dir, Scratch: true})
+	if err != nil {
+		fmt.Fprintln(os.Stderr, err)
+		return 1
+	}
+	defer server.Stop()
+	return m.Run()
+}
+
+// Dir makes an empty folder that the server's user can enter.
+func Dir() (string, error) {
+	dir, err := os.MkdirTemp("", "grund-test-")
+	if err != nil {
+		return "", err
+	}
+	return dir, os.Chmod(dir, 0o755)
+}
+
+// Database makes an empty database and returns its URL.
+func Database(tb testing.TB) string {
+	tb.Helper()
+	ctx := context.Background()
+	conn, err := pgx.Connect(ctx, server.URL)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	defer conn.Close(ctx)
+	name := fmt.Sprintf("test_%d", count.Add(1))
+	if _, err := conn.Exec(ctx, "create database "+name); err != nil {
+		tb.Fatal(err)
+	}
+	u, err := url.Parse(server.URL)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	u.Path = "/" + name
+	return u.String()
+}

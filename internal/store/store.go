@@ -1,0 +1,112 @@
+// Package store keeps people's problems and data sets in PostgreSQL.
+//
+// Every row has an owner and every method takes the acting person. Every write of
+// a problem names the version that it was based on, and a stale one is refused
+// with a *StaleError, so that nobody's work is overwritten unseen.
+package store
+
+import (
+	"context"
+	"database/sql"
+	"embed"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+	_ "github.com/jackc/pgx/v5/stdlib" // goose migrates through database/sql
+	"github.com/pressly/goose/v3"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// ErrNotFound is returned for what does not exist or belongs to somebody else.
+var ErrNotFound = errors.New("not found")
+
+// StaleError refuses a write that was based on an older version.
+type StaleError struct {
+	Current   int64
+	UpdatedAt time.Time
+}
+
+func (e *StaleError) Error() string {
+	return fmt.Sprintf("the problem was changed elsewhere at %s and is now version %d", e.UpdatedAt.Format(time.TimeOnly), e.Current)
+}
+
+// A Person acts and owns.
+type Person struct {
+	ID uuid.UUID
+}
+
+// Local is the one person there is until people sign in.
+var Local = Person{uuid.MustParse("00000000-0000-4000-8000-000000000001")}
+
+// A Store is a pool of connections to a database that has the current tables.
+type Store struct {
+	pool *pgxpool.Pool
+}
+
+// Open connects, brings the tables up to date and returns the store. Close ends
+// the connections.
+func Open(ctx context.Context, url string) (*Store, error) {
+	if err := Migrate(ctx, url); err != nil {
+		return nil, err
+	}
+	pool, err := pgxpool.New(ctx, url)
+	if err != nil {
+		return nil, fmt.Errorf("connecting to PostgreSQL: %w", err)
+	}
+	s := &Store{pool}
+	_, err = pool.Exec(ctx, "insert into person (id, name) values ($1, 'local') on conflict do nothing", Local.ID)
+	if err != nil {
+		pool.Close()
+		return nil, fmt.Errorf("adding the local person: %w", err)
+	}
+	return s, nil
+}
+
+// Migrate brings the tables up to date. Several servers may do so at once.
+func Migrate(ctx context.Context, url string) error {
+	db, err := sql.Open("pgx", url)
+	if err != nil {
+		return fmt.Errorf("connecting to PostgreSQL: %w", err)
+	}
+	defer db.Close()
+	folder, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return err
+	}
+	conn, err := db.Conn(ctx)
+	if err != nil {
+		return fmt.Errorf("connecting to PostgreSQL: %w", err)
+	}
+	defer conn.Close()
+	const lock = 8420 // the same number for every server
+	if _, err := conn.ExecContext(ctx, "select pg_advisory_lock($1)", lock); err != nil {
+		return fmt.Errorf("waiting for another server's migration: %w", err)
+	}
+	defer conn.ExecContext(context.WithoutCancel(ctx), "select pg_advisory_unlock($1)", lock)
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, folder)
+	if err != nil {
+		return fmt.Errorf("reading the migrations: %w", err)
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return fmt.Errorf("migrating the database: %w", err)
+	}
+	return nil
+}
+
+// Close ends the connections.
+func (s *Store) Close() { s.pool.Close() }
+
+// Ping reports whether the database answers.
+func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
+
+// inTx runs f in a transaction that is rolled back if f fails.
+func (s *Store) inTx(ctx context.Context, f func(pgx.Tx) error) error {
+	return pgx.BeginFunc(ctx, s.pool, f)
+}
