@@ -37,3 +37,12 @@ func Problems() ([]Problem, error) {
 	}
 	return out, nil
 }
+
+// File returns the problem file of the demo problem of that name, or nil.
+func File(name string) []byte {
+	file, err := files.ReadFile("problems/" + name + ".json")
+	if err != nil {
+		return nil
+	}
+	return file
+}

@@ -17,6 +17,9 @@ import (
 )
 
 var cli struct {
+	Demo       demoCommand       `cmd:"" help:"Serve the web application with the Kelpwick demo data."`
+	Serve      serveCommand      `cmd:"" help:"Serve the web application."`
+	Migrate    migrateCommand    `cmd:"" help:"Bring the database's tables up to date, and stop."`
 	Work       workCommand       `cmd:"" help:"Work a problem file and print the worked solution."`
 	Read       readCommand       `cmd:"" help:"Print the data set that a file holds."`
 	Procedures proceduresCommand `cmd:"" help:"Print the description of every procedure as JSON."`

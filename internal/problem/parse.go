@@ -17,13 +17,22 @@ import (
 // the procedure. Every error is of type Errors.
 func Parse(file []byte) (*Problem, error) {
 	p := &Problem{Alpha: DefaultAlpha, Tail: Both}
-	if err := json.Unmarshal(file, p, decoding); err != nil {
-		return nil, Errors{explain(file, err)}
+	if err := Decode(file, p); err != nil {
+		return nil, err
 	}
 	if errs := p.check(); len(errs) > 0 {
 		return nil, errs
 	}
 	return p, nil
+}
+
+// Decode reads JSON into v as strictly as a problem file is read. Every error is
+// of type Errors.
+func Decode(file []byte, v any) error {
+	if err := json.Unmarshal(file, v, decoding); err != nil {
+		return Errors{explain(file, err)}
+	}
+	return nil
 }
 
 // Encode returns the problem file of p.

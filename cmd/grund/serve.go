@@ -1,0 +1,159 @@
+package main
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"strconv"
+	"syscall"
+	"time"
+
+	"grund/demo"
+	"grund/internal/localpg"
+	"grund/internal/problem"
+	"grund/internal/server"
+	"grund/internal/store"
+	"grund/web"
+)
+
+// database says where the data are.
+type database struct {
+	DatabaseURL string `name:"database-url" env:"GRUND_DATABASE_URL" help:"An outside PostgreSQL. Without it a private one is started on loopback."`
+	Dir         string `default:".grund" env:"GRUND_DIR" help:"Where the private PostgreSQL keeps its data."`
+}
+
+type serveCommand struct {
+	database
+	Host string `default:"127.0.0.1" help:"The address to listen on."`
+	Port int    `default:"8420" help:"The port to listen on."`
+}
+
+type demoCommand struct {
+	serveCommand
+}
+
+type migrateCommand struct {
+	database
+}
+
+func (c *serveCommand) Run(out io.Writer) error { return c.serve(out, nil) }
+
+func (c *demoCommand) Run(out io.Writer) error { return c.serve(out, loadDemo) }
+
+func (c *migrateCommand) Run(out io.Writer) error {
+	ctx, stop := interruptible()
+	defer stop()
+	return c.with(ctx, func(url string) error {
+		if err := store.Migrate(ctx, url); err != nil {
+			return err
+		}
+		_, err := fmt.Fprintln(out, "The database is up to date.")
+		return err
+	})
+}
+
+func interruptible() (context.Context, context.CancelFunc) {
+	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
+}
+
+// with runs f on the database's URL, starting and stopping a private PostgreSQL
+// around it where none is given.
+func (d *database) with(ctx context.Context, f func(url string) error) error {
+	if d.DatabaseURL != "" {
+		return f(d.DatabaseURL)
+	}
+	starting, cancel := context.WithTimeout(ctx, time.Minute)
+	defer cancel()
+	pg, err := localpg.Start(starting, localpg.Options{Dir: d.Dir})
+	if err != nil {
+		return err
+	}
+	defer pg.Stop()
+	return f(pg.URL)
+}
+
+// serve listens until it is interrupted. prepare, if not nil, runs on the store first.
+func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store.Store) error) error {
+	ctx, stop := interruptible()
+	defer stop()
+	// The port comes first: where it is taken, nothing else needs to start.
+	listener, err := net.Listen("tcp", net.JoinHostPort(c.Host, strconv.Itoa(c.Port)))
+	if errors.Is(err, syscall.EADDRINUSE) {
+		return inputError{fmt.Errorf("port %d is in use: another Grund may be running; stop it, or choose another port with --port", c.Port)}
+	}
+	if err != nil {
+		return inputError{fmt.Errorf("cannot listen on %s, port %d: %w", c.Host, c.Port, err)}
+	}
+	defer listener.Close()
+	err = c.with(ctx, func(url string) error {
+		st, err := store.Open(ctx, url)
+		if err != nil {
+			return err
+		}
+		defer st.Close()
+		if prepare != nil {
+			if err := prepare(ctx, st); err != nil {
+				return err
+			}
+		}
+		log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+		s := &http.Server{
+			Handler:           server.New(st, web.Dist(), log),
+			ReadHeaderTimeout: 10 * time.Second,
+			ReadTimeout:       2 * time.Minute,
+			WriteTimeout:      2 * time.Minute,
+			IdleTimeout:       2 * time.Minute,
+		}
+		fmt.Fprintf(out, "Grund is ready at http://%s (stop it with Ctrl-C)\n", listener.Addr())
+		go func() {
+			<-ctx.Done()
+			closing, cancel := context.WithTimeout(context.Background(), 10*time.Second)
+			defer cancel()
+			_ = s.Shutdown(closing)
+		}()
+		if err := s.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
+			return err
+		}
+		return nil
+	})
+	if ctx.Err() != nil && (err == nil || errors.Is(err, context.Canceled)) {
+		fmt.Fprintln(out, "Grund has stopped.")
+		return nil
+	}
+	return err
+}
+
+// loadDemo keeps each demo problem that was never kept before.
+func loadDemo(ctx context.Context, st *store.Store) error {
+	problems, err := demo.Problems()
+	if err != nil {
+		return err
+	}
+	for _, d := range problems {
+		has, err := st.HasDemo(ctx, store.Local, d.Name)
+		if err != nil {
+			return err
+		}
+		if has {
+			continue
+		}
+		p, err := problem.Parse(d.File)
+		if err != nil {
+			return fmt.Errorf("demo problem %s: %w", d.Name, err)
+		}
+		draft, err := problem.DraftOf(p)
+		if err != nil {
+			return fmt.Errorf("demo problem %s: %w", d.Name, err)
+		}
+		if _, err := st.CreateProblem(ctx, store.Local, draft, d.Name); err != nil {
+			return err
+		}
+	}
+	return nil
+}

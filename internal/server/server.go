@@ -1,0 +1,91 @@
+// Package server is the HTTP interface: JSON resources under /api, and the web
+// application everywhere else. Nothing that matters lives in the process, so
+// several servers may share one database.
+package server
+
+import (
+	"context"
+	"io/fs"
+	"log/slog"
+	"net/http"
+	"time"
+
+	"github.com/labstack/echo/v5"
+	"github.com/labstack/echo/v5/middleware"
+
+	"grund/internal/store"
+)
+
+const (
+	// maxBody bounds a request's body: a problem file of a million cells fits.
+	maxBody = 64 << 20
+	// maxTime bounds the work on a request.
+	maxTime = 30 * time.Second
+)
+
+// server holds what the handlers need.
+type server struct {
+	store *store.Store
+}
+
+// New returns the handler for all of Grund. st may be nil, and then only what
+// needs no database is served. dist is the built interface.
+func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
+	s := &server{store: st}
+	e := echo.New()
+	e.Logger = log
+	e.HTTPErrorHandler = handleError
+	e.Use(middleware.Recover())
+	e.Use(middleware.BodyLimit(maxBody))
+	e.Use(middleware.ContextTimeout(maxTime))
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024}))
+	e.Use(secure)
+
+	e.GET("/healthz", s.health)
+	api := e.Group("/api")
+	api.GET("/procedures", listProcedures)
+	api.POST("/work", workFile)
+	api.POST("/read", readText)
+	if st != nil {
+		api.GET("/problems", s.listProblems)
+		api.POST("/problems", s.createProblem)
+		api.POST("/problems/import", s.importProblem)
+		api.GET("/problems/:id", s.getProblem)
+		api.PUT("/problems/:id", s.putProblem)
+		api.DELETE("/problems/:id", s.deleteProblem)
+		api.POST("/problems/:id/restore", s.restoreProblem)
+		api.POST("/problems/:id/duplicate", s.duplicateProblem)
+		api.POST("/problems/:id/reset", s.resetProblem)
+		api.PATCH("/problems/:id/settings", s.patchSettings)
+		api.POST("/problems/:id/work", s.workProblem)
+		api.GET("/problems/:id/file", s.exportProblem)
+	}
+	api.RouteNotFound("/*", func(*echo.Context) error { return echo.ErrNotFound })
+	e.GET("/*", application(dist))
+
+	// Another site's page must not act on a person's problems through the browser.
+	return http.NewCrossOriginProtection().Handler(e)
+}
+
+// secure sets the headers that keep the interface to its own scripts and styles.
+// Styles may stand on elements, as KaTeX and the figures put them there.
+func secure(next echo.HandlerFunc) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		h := c.Response().Header()
+		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src 'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+		h.Set("X-Content-Type-Options", "nosniff")
+		h.Set("Referrer-Policy", "no-referrer")
+		return next(c)
+	}
+}
+
+func (s *server) health(c *echo.Context) error {
+	if s.store != nil {
+		ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
+		defer cancel()
+		if err := s.store.Ping(ctx); err != nil {
+			return echo.NewHTTPError(http.StatusServiceUnavailable, "the database does not answer")
+		}
+	}
+	return c.String(http.StatusOK, "ok\n")
+}
