@@ -10,8 +10,9 @@ import (
 type Kind string
 
 const (
-	Number   Kind = "number"   // a measurement or count; Numbers holds the cells
-	Category Kind = "category" // a name or code; Codes holds the cells
+	Undecided Kind = ""         // not said yet; GuessKind decides
+	Number    Kind = "number"   // a measurement or count; Numbers holds the cells
+	Category  Kind = "category" // a name or code; Codes holds the cells
 )
 
 // A Variable is a named column of cells, one a case.

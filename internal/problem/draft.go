@@ -223,6 +223,18 @@ func (c *DraftColumn) padded(n int) []string {
 	return cells
 }
 
+// Kinds returns what each column is: as said, or else as guessed from its cells.
+func (d *Draft) Kinds() []data.Kind {
+	kinds := make([]data.Kind, len(d.Columns))
+	for i, c := range d.Columns {
+		kinds[i] = c.Kind
+		if c.Kind == data.Undecided {
+			kinds[i] = data.GuessKind(c.Cells)
+		}
+	}
+	return kinds
+}
+
 func (d *Draft) readCases(p *Problem, errs *Errors) {
 	columns, places := d.used()
 	n := rows(columns)

@@ -175,7 +175,7 @@ func Act(p *problem.Problem, action working.Action) (*problem.Problem, error) {
 
 // control returns the option as a live control with its present value.
 func (o *Option) control(value string) working.Control {
-	c := working.Control{ID: o.ID, Label: o.Label, Pointer: problem.Pointer("options", o.ID), Value: value}
+	c := working.Control{ID: o.ID, Label: o.Label, Pointer: problem.Pointer("options", o.ID), Beside: working.BesideCurve, Value: value}
 	for _, choice := range o.Choices {
 		c.Choices = append(c.Choices, working.Choice{Value: choice.Value, Label: choice.Label, Says: choice.Says})
 	}

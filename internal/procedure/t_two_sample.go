@@ -91,13 +91,23 @@ func (s *twoSample) controls(d *Description) {
 	a, b := s.first.letter, s.second.letter
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Pointer: "/tail", Value: string(s.p.Tail),
+		ID: "tail", Label: "H₁ says", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
 		Choices: []working.Choice{
 			{Value: "left", Label: a + " < " + b, Says: s.alternativeWords(problem.Left)},
 			{Value: "both", Label: a + " ≠ " + b, Says: s.alternativeWords(problem.Both)},
 			{Value: "right", Label: a + " > " + b, Says: s.alternativeWords(problem.Right)},
 		},
 	})
+	order := []string{s.first.code, s.second.code}
+	turned := []string{s.second.code, s.first.code}
+	s.Control(working.Control{
+		ID: "groups", Label: "Direction", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
+		Choices: []working.Choice{
+			{Value: order, Label: s.minus()},
+			{Value: turned, Label: s.second.name + " − " + s.first.name, Says: "Turns the direction of every difference round; one tail keeps its side."},
+		},
+	})
+	s.Brief(working.Textf("Compare **%s** between **%s** and **%s**", inSentence(s.data.response.Label), s.first.name, s.second.name))
 	value := "unequal"
 	if s.pooled {
 		value = "equal"
@@ -356,6 +366,14 @@ func (s *twoSample) nullWords() string {
 	return fmt.Sprintf("%s is the same for %s and %s", s.mean(), s.first.name, s.second.name)
 }
 
+// nullPredicate says what H₀ says, after "it".
+func (s *twoSample) nullPredicate() string {
+	if s.difference0 != 0 {
+		return map[problem.Tail]string{problem.Both: "is ", problem.Left: "is at least ", problem.Right: "is at most "}[s.p.Tail] + s.hypothesised()
+	}
+	return map[problem.Tail]string{problem.Both: "is the same", problem.Left: "is not lower", problem.Right: "is not higher"}[s.p.Tail]
+}
+
 // hypothesised returns the hypothesised difference with its unit.
 func (s *twoSample) hypothesised() string {
 	text := working.FormatShortest(s.difference0)
@@ -604,8 +622,8 @@ func (s *twoSample) conclude() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).",
 			count(s.data.used(), "case"), s.foundWords(), s.minus(), s.levelWords(), s.intervalWords())
 	} else {
-		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.",
-			count(s.data.used(), "case"), s.alternativeWords(s.p.Tail), s.nullWords())
+		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that it %s.",
+			count(s.data.used(), "case"), s.alternativeWords(s.p.Tail), s.nullPredicate())
 	}
 	if claim := s.claimAnswer(); claim != nil {
 		conclusion = append(conclusion, working.Piece{Words: " "})
@@ -650,11 +668,11 @@ func (s *twoSample) claimAnswer() working.Text {
 	case c.Is == problem.H0 && s.Rejected():
 		return working.Textf("That speaks against the claim “%s”.", c.Text)
 	case c.Is == problem.H0:
-		return working.Textf("The claim “%s” is not contradicted by these data, and not confirmed by them.", c.Text)
+		return working.Textf("The claim “%s” is not contradicted, and not confirmed.", c.Text)
 	case s.Rejected():
 		return working.Textf("That supports the claim “%s”.", c.Text)
 	}
-	return working.Textf("The claim “%s” is not supported by these data, and not refuted by them.", c.Text)
+	return working.Textf("The claim “%s” is not supported, and not refuted.", c.Text)
 }
 
 func (s *twoSample) report() working.Text {
@@ -696,6 +714,7 @@ func (s *twoSample) followUp() {
 	step := math.Pow10(int(math.Floor(math.Log10(s.stats.SE))) - 1)
 	f := &working.Figure{ID: "interval", Form: working.Intervals,
 		Title: fmt.Sprintf("%s\u00a0%% interval for %s", s.levelWords(), s.minus()),
+		Reads: s.intervalWords(),
 		Says: fmt.Sprintf("%s\u00a0%% interval for the difference %s: %s; the observed difference is %s, H₀ states %s.",
 			s.levelWords(), s.minus(), s.intervalWords(), s.withUnit("difference"), s.hypothesised()),
 		Axis: working.Axis{Label: s.minus(), Unit: s.data.response.Unit, Min: working.Number(axisLow), Max: working.Number(axisHigh)},

@@ -13,6 +13,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/demo"
+	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -35,12 +36,14 @@ type Problem struct {
 	Demo      bool           `json:"demo"`
 	UpdatedAt time.Time      `json:"updated_at"`
 	Draft     *problem.Draft `json:"draft"`
+	Kinds     []data.Kind    `json:"kinds"` // of the draft's columns, guessed where not said
 	Mistakes  problem.Errors `json:"mistakes"`
 }
 
 // Saved answers a write.
 type Saved struct {
 	Version  int64          `json:"version"`
+	Kinds    []data.Kind    `json:"kinds"`
 	Mistakes problem.Errors `json:"mistakes"`
 }
 
@@ -89,7 +92,7 @@ func answer(c *echo.Context, status int, p *store.Problem) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, wrong})
+	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, p.Draft.Kinds(), wrong})
 }
 
 func (s *server) listProblems(c *echo.Context) error {
@@ -169,7 +172,7 @@ func (s *server) putProblem(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{version, wrong})
+	return writeJSON(c, http.StatusOK, Saved{version, request.Draft.Kinds(), wrong})
 }
 
 func (s *server) deleteProblem(c *echo.Context) error {
@@ -265,7 +268,7 @@ func (s *server) patchSettings(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{version, problem.Errors{}})
+	return writeJSON(c, http.StatusOK, Saved{version, kept.Draft.Kinds(), problem.Errors{}})
 }
 
 func changedProblem(d *problem.Draft, set []problem.Set) (*problem.Problem, error) {

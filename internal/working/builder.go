@@ -184,6 +184,9 @@ func (w *Working) StatusCounts() map[Status]int {
 	return counts
 }
 
+// Brief says in a sentence what is done.
+func (w *Working) Brief(text Text) { w.solution.Brief = text }
+
 // Control adds a live control.
 func (w *Working) Control(c Control) { w.solution.Controls = append(w.solution.Controls, c) }
 

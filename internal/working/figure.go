@@ -11,7 +11,8 @@ type Figure struct {
 	ID      string   `json:"id"`
 	Form    Form     `json:"form"`
 	Title   string   `json:"title"`
-	Says    string   `json:"says"` // the text alternative
+	Reads   string   `json:"reads,omitzero"` // what is read off it, in short
+	Says    string   `json:"says"`           // the text alternative
 	Axis    Axis     `json:"axis"`
 	Marks   []Mark   `json:"marks"`
 	Handles []Handle `json:"handles"`

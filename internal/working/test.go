@@ -36,7 +36,7 @@ type madeTest struct {
 // AlphaControl is the choice of alpha that every test offers.
 func AlphaControl(alpha float64) Control {
 	return Control{
-		ID: "alpha", Label: "Alpha", Pointer: "/alpha", Free: true, Value: alpha,
+		ID: "alpha", Label: "Alpha", Pointer: "/alpha", Free: true, Beside: BesideCurve, Value: alpha,
 		Choices: []Choice{{Value: 0.10, Label: "0.10"}, {Value: 0.05, Label: "0.05"}, {Value: 0.01, Label: "0.01"}},
 	}
 }
@@ -291,9 +291,9 @@ func (w *Working) DecisionStep(words Words) {
 		byP.Compare, byP.Says = shownP+" < "+shownAlpha, "p is smaller than α"
 	}
 	region.Compare = w.regionComparison()
-	region.Says = "outside the rejection region"
+	region.Says = "outside the region"
 	if t.byRegion {
-		region.Says = "inside the rejection region"
+		region.Says = "inside the region"
 	}
 	blocks := []Block{region, byP,
 		Say("The two rules always agree: the statistic lies in the rejection region exactly when p is at most $α$.")}
@@ -305,8 +305,8 @@ func (w *Working) DecisionStep(words Words) {
 			Warn("Rejecting proves nothing: it says that such data would be rare if H₀ were true."))
 	} else {
 		blocks = append(blocks,
-			Note("A Type II error here would be %s. How likely that is depends on the true difference and on the number of cases.", words.TypeII),
 			Note("A Type I error, %s, has not been made: it can happen only where H₀ is rejected.", words.TypeI),
+			Note("A Type II error here would be %s. How likely that is depends on the true difference and on the number of cases.", words.TypeII),
 			Warn("Not rejecting does not show %s. It says that these data are not rare enough under H₀ to speak against it.", words.NotEqual))
 	}
 	w.Step(DecisionStep, key, blocks...)

@@ -22,6 +22,7 @@ type Solution struct {
 	Alpha      float64      `json:"alpha"`
 	Confidence float64      `json:"confidence"`
 	Tail       problem.Tail `json:"tail"`
+	Brief      Text         `json:"brief"` // what is done, in a sentence
 	Cases      Cases        `json:"cases"`
 	Quantities []*Quantity  `json:"quantities"`
 	Tables     []*Table     `json:"tables"`
@@ -245,9 +246,18 @@ type Control struct {
 	Label   string   `json:"label"`
 	Pointer string   `json:"pointer"` // into the problem file
 	Choices []Choice `json:"choices"`
-	Free    bool     `json:"free"`  // whether a number other than the choices may be typed
+	Free    bool     `json:"free"` // whether a number other than the choices may be typed
+	Beside  Place    `json:"beside"`
 	Value   any      `json:"value"` // the present one
 }
+
+// Place says beside what a control is offered.
+type Place string
+
+const (
+	BesideCurve Place = "curve" // it moves the curve, the region or the statistic
+	BesideBrief Place = "brief" // it turns the question round
+)
 
 // A Choice is one value of a control.
 type Choice struct {

@@ -1,0 +1,41 @@
+import { lazy, Suspense } from "react";
+import { BrowserRouter, Route, Routes } from "react-router";
+import { HomePage } from "../home/HomePage";
+import { ProblemPage } from "../problem/ProblemPage";
+import { Message } from "./Message";
+import { Shell } from "./Shell";
+import { Toasts } from "./toasts";
+
+const EditPage = lazy(() => import("../edit/EditPage").then((module) => ({ default: module.EditPage })));
+
+export function App() {
+  return (
+    <BrowserRouter>
+      <Toasts>
+        <Routes>
+          <Route path="/" element={<HomePage />} />
+          <Route path="/problems/:id" element={<ProblemPage />} />
+          <Route
+            path="/problems/:id/edit"
+            element={
+              <Suspense fallback={<Shell title="Edit" />}>
+                <EditPage />
+              </Suspense>
+            }
+          />
+          <Route
+            path="*"
+            element={
+              <Shell title="Not found">
+                <Message
+                  title="There is no such page."
+                  says="The address may be mistyped, or the page may have moved."
+                />
+              </Shell>
+            }
+          />
+        </Routes>
+      </Toasts>
+    </BrowserRouter>
+  );
+}

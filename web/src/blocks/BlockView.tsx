@@ -1,0 +1,49 @@
+import type { Block } from "../api/types";
+import { FigureView } from "../figures/FigureView";
+import { CheckView } from "./Check";
+import { FormulaView } from "./Formula";
+import { HypothesesView } from "./Hypotheses";
+import { NumberButton } from "./Number";
+import { ProseView } from "./Prose";
+import { ReportView } from "./Report";
+import { findFigure, useSolution } from "./solution";
+import { TableView } from "./TableView";
+import { VerdictView } from "./Verdict";
+
+/** BlockView draws one block. A new kind of block is drawn here and nowhere else. */
+export function BlockView({ block }: { block: Block }) {
+  const { solution, quantities } = useSolution();
+  switch (block.kind) {
+    case "prose":
+      return <ProseView block={block} />;
+    case "formula":
+      return <FormulaView id={block.quantity} />;
+    case "values":
+      return (
+        <dl className="grid grid-cols-[auto_auto] justify-start gap-x-4">
+          {block.quantities.map((id) => (
+            <div className="contents" key={id}>
+              <dt>{quantities.get(id)?.label}</dt>
+              <dd className="text-right">
+                <NumberButton id={id} />
+              </dd>
+            </div>
+          ))}
+        </dl>
+      );
+    case "table":
+      return <TableView id={block.table} />;
+    case "figure": {
+      const figure = findFigure(solution, block.figure);
+      return figure ? <FigureView figure={figure} width={470} /> : null;
+    }
+    case "hypotheses":
+      return <HypothesesView block={block} />;
+    case "check":
+      return <CheckView id={block.condition} />;
+    case "verdict":
+      return <VerdictView block={block} />;
+    case "report":
+      return <ReportView block={block} />;
+  }
+}

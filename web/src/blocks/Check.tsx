@@ -1,0 +1,34 @@
+import { Check, CircleHelp, Minus, X } from "lucide-react";
+import type { Status } from "../api/types";
+import { findCondition, useSolution } from "./solution";
+
+const marks: Record<Status, { icon: typeof Check; says: string; tone: string }> = {
+  met: { icon: Check, says: "Met", tone: "text-primary" },
+  doubtful: { icon: CircleHelp, says: "Doubtful", tone: "text-(--expected-text)" },
+  not_met: { icon: X, says: "Not met", tone: "text-(--region-text)" },
+  not_needed: { icon: Minus, says: "Not needed", tone: "text-muted" },
+};
+
+/** CheckView is a condition with its ways out. */
+export function CheckView({ id }: { id: string }) {
+  const { solution, act } = useSolution();
+  const condition = findCondition(solution, id);
+  if (!condition) return null;
+  const mark = marks[condition.status];
+  return (
+    <div className="grid grid-cols-[1.6rem_1fr]">
+      <mark.icon size="1.15em" className={`mt-[0.2em] ${mark.tone}`} role="img" aria-label={mark.says} />
+      <p>
+        {condition.reason}
+        {condition.actions.map((action) => (
+          <span key={action.id}>
+            {" "}
+            <button type="button" className="act" title={action.says} onClick={() => act(action)}>
+              {action.label}
+            </button>
+          </span>
+        ))}
+      </p>
+    </div>
+  );
+}

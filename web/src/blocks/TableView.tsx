@@ -1,0 +1,104 @@
+import { useMutation } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Table } from "../api/types";
+import { CopyButton } from "../app/CopyButton";
+import { copyTable } from "../lib/copy";
+import { NumberButton } from "./Number";
+import { findTable, useSolution } from "./solution";
+
+/** Longer tables are folded, so that a step can be read past them. */
+const folded = 12;
+
+/** TableView shows a table; a long one unfolds, and its further pages come on request. */
+export function TableView({ id }: { id: string }) {
+  const { solution } = useSolution();
+  const table = findTable(solution, id);
+  if (!table) return null;
+  if (table.total <= folded) return <Rows key={table.id} table={table} />;
+  return (
+    <details className="group">
+      <summary className="act inline cursor-pointer">
+        {table.title}: {table.total} rows
+      </summary>
+      <div className="mt-2">
+        <Rows table={table} />
+      </div>
+    </details>
+  );
+}
+
+function Rows({ table }: { table: Table }) {
+  const { rows, chosen, choose } = useSolution();
+  const [further, setFurther] = useState<{ first: Table; pages: Table[] }>({ first: table, pages: [] });
+  const pages = further.first === table ? further.pages : []; // a changed solution starts anew
+  const more = useMutation({
+    mutationFn: (from: number) => rows(table.id, from),
+    onSuccess: (page) => setFurther({ first: table, pages: [...pages, page] }),
+  });
+  const all = [table, ...pages];
+  const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
+  return (
+    <div className="flex items-start gap-2">
+      <div className={`min-w-0 overflow-x-auto ${table.total > folded ? "max-h-80 overflow-y-auto" : ""}`}>
+        <table className="tabular-nums" aria-label={table.title}>
+          <thead>
+            <tr className="border-base-300 border-b">
+              {table.columns.map((column) => (
+                <th
+                  key={column.id}
+                  scope="col"
+                  className={`sticky top-0 bg-base-100 px-3 py-1 font-normal text-muted first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
+                >
+                  {column.label}
+                  {column.unit && <span> ({column.unit})</span>}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {all.map((page) =>
+              page.rows.map((row, i) => {
+                const number = typeof row.case === "number" ? row.case : undefined;
+                return (
+                  <tr
+                    // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place in the table
+                    key={page.from + i}
+                    className={`border-base-300 border-b ${number !== undefined && chosen.has(number) ? "bg-base-300" : ""}`}
+                    onClick={number === undefined ? undefined : () => choose([number])}
+                  >
+                    {table.columns.map((column, j) => {
+                      const ref = page.refs?.[i]?.[j];
+                      const text = page.shown[i]?.[j] ?? "";
+                      return (
+                        <td
+                          key={column.id}
+                          className={`px-3 py-1 first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
+                        >
+                          {ref ? <NumberButton id={ref} words={text} /> : text}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                );
+              }),
+            )}
+          </tbody>
+        </table>
+        {shown < table.total && (
+          <button type="button" className="act mt-2" disabled={more.isPending} onClick={() => more.mutate(shown)}>
+            {more.isPending ? "Fetching …" : `Show more of the ${table.total} rows`}
+          </button>
+        )}
+        {more.isError && (
+          <p role="alert" className="text-(--region-text)">
+            {more.error.message}
+          </p>
+        )}
+      </div>
+      <CopyButton
+        label={`Copy the table “${table.title}”`}
+        copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}
+      />
+    </div>
+  );
+}

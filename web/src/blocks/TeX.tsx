@@ -1,0 +1,66 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Quantity } from "../api/types";
+
+/** KaTeX comes when the first formula is shown. */
+const katexQuery = {
+  queryKey: ["katex"],
+  queryFn: async () => {
+    const [katex] = await Promise.all([import("katex"), import("katex/dist/katex.min.css")]);
+    return katex.default;
+  },
+  staleTime: Number.POSITIVE_INFINITY,
+};
+
+interface Props {
+  tex: string;
+  display?: boolean;
+  /** Called with the reference of a number in the formula that was clicked. */
+  onOpen?: (ref: string, at: Element) => void;
+}
+
+/** TeX sets a formula; until KaTeX is there it keeps the place. */
+export function TeX({ tex, display = false, onOpen }: Props) {
+  const { data: katex } = useQuery(katexQuery);
+  if (!katex) return <span className="inline-block min-h-[1.6em]" aria-busy="true" />;
+  const html = katex.renderToString(tex, {
+    displayMode: display,
+    throwOnError: false,
+    strict: false,
+    trust: (context) => context.command === "\\htmlData",
+  });
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the mouse; the result beside it opens by key
+    // biome-ignore lint/a11y/useKeyWithClickEvents: as above
+    <span
+      onClick={(event) => {
+        const at = (event.target as Element).closest("[data-ref]");
+        if (at && onOpen) onOpen(at.getAttribute("data-ref") ?? "", at);
+      }}
+      // biome-ignore lint/security/noDangerouslySetInnerHtml: KaTeX's output, which escapes what it is given
+      dangerouslySetInnerHTML={{ __html: html }}
+    />
+  );
+}
+
+/** An input, perhaps to a power: the exponent belongs above the index of the symbol. */
+const placeholder = /(?:@\{([^{}]*)\}|@\(\{([^{}]*)\}\))(\^\{\d+\})?/g;
+
+/** texNumber returns a displayed number as TeX. */
+export function texNumber(display: string): string {
+  return display.replaceAll("−", "-").replaceAll("\u202f", "\\,").replaceAll("<", "\\lt ").replaceAll("×", "\\times ");
+}
+
+/** fillIn puts symbols or numbers where a printed formula names its inputs. */
+export function fillIn(printed: string, show: "symbols" | "numbers", quantities: Map<string, Quantity>): string {
+  return printed.replace(
+    placeholder,
+    (_, plain: string | undefined, bracketed: string | undefined, power: string | undefined) => {
+      const id = plain ?? bracketed ?? "";
+      const quantity = quantities.get(id);
+      if (!quantity) return "?";
+      let tex = show === "symbols" ? quantity.symbol : texNumber(quantity.display);
+      if (show === "numbers" && bracketed !== undefined && tex.startsWith("-")) tex = `(${tex})`;
+      return `{\\htmlData{ref=${id}}{${tex}${power ?? ""}}}`;
+    },
+  );
+}

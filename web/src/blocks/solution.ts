@@ -1,0 +1,36 @@
+import { createContext, useContext } from "react";
+import type { Action, Condition, Figure, ProblemSet, Quantity, Solution, Table } from "../api/types";
+
+/** What every block may look up and do. */
+export interface SolutionView {
+  solution: Solution;
+  quantities: Map<string, Quantity>;
+  /** Opens a number: its formula and ingredients, beside the element. */
+  open: (ref: string, at: Element) => void;
+  /** Changes the problem at once. */
+  change: (set: ProblemSet[], says: string) => void;
+  act: (action: Action) => void;
+  /** Fetches the next page of a table's rows. */
+  rows: (table: string, from: number) => Promise<Table>;
+  /** The cases chosen in any figure or table. */
+  chosen: ReadonlySet<number>;
+  choose: (cases: number[]) => void;
+}
+
+const Context = createContext<SolutionView | null>(null);
+
+export const SolutionProvider = Context.Provider;
+
+/** useSolution returns what the blocks of a solution share. */
+export function useSolution(): SolutionView {
+  const view = useContext(Context);
+  if (!view) throw new Error("a block stands outside a solution");
+  return view;
+}
+
+export const findTable = (solution: Solution, id: string): Table | undefined =>
+  solution.tables.find((t) => t.id === id);
+export const findFigure = (solution: Solution, id: string): Figure | undefined =>
+  solution.figures.find((f) => f.id === id);
+export const findCondition = (solution: Solution, id: string): Condition | undefined =>
+  solution.conditions.find((c) => c.id === id);

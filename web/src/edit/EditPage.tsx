@@ -1,0 +1,81 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams } from "react-router";
+import { problemQuery, proceduresQuery } from "../api/queries";
+import type { Description, Problem } from "../api/types";
+import { Message } from "../app/Message";
+import { Shell } from "../app/Shell";
+import { useShortcuts } from "../lib/keys";
+import { DataFields } from "./DataFields";
+import { DraftProvider, useDraftState } from "./draft";
+import { ClaimFields, QuestionFields } from "./QuestionFields";
+import { RoleFields } from "./RoleFields";
+import { Section } from "./Section";
+import { StatusPanel } from "./StatusPanel";
+import { TestFields } from "./TestFields";
+
+/** EditPage is where a problem is made and changed: its question, its data, what is asked of them. */
+export function EditPage() {
+  const { id = "" } = useParams();
+  const { data: problem, error, refetch } = useQuery(problemQuery(id));
+  const { data: procedures } = useQuery(proceduresQuery);
+  if (error) {
+    return (
+      <Shell title="Edit">
+        <Message title="The problem cannot be edited." says={error.message} retry={() => refetch()} />
+      </Shell>
+    );
+  }
+  const description = procedures?.find((each) => each.id === problem?.draft?.procedure);
+  if (!problem?.draft || !description) {
+    return (
+      <Shell title="Edit">
+        <p className="p-8 text-muted" role="status">
+          Fetching the problem …
+        </p>
+      </Shell>
+    );
+  }
+  return <Editor key={problem.id} problem={problem} description={description} />;
+}
+
+function Editor({ problem, description }: { problem: Problem; description: Description }) {
+  const state = useDraftState(problem, description);
+  const navigate = useNavigate();
+  const work = () => state.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
+  useShortcuts([
+    { key: "Ctrl+z", says: "Undo", act: state.undo },
+    { key: "Ctrl+y", says: "Redo", act: state.redo },
+    { key: "w", says: "Work the problem", act: work },
+  ]);
+  const title = state.draft.title || "Untitled problem";
+  return (
+    <Shell title={title}>
+      <DraftProvider value={state}>
+        <form
+          className="mx-auto grid w-full max-w-6xl gap-x-12 px-8 py-6 max-sm:px-4 lg:grid-cols-[minmax(0,1fr)_18rem]"
+          onSubmit={(event) => {
+            event.preventDefault();
+            work();
+          }}
+        >
+          <ol>
+            <Section number={1} title="Question">
+              <QuestionFields />
+              <ClaimFields />
+            </Section>
+            <Section number={2} title="Data">
+              <DataFields />
+            </Section>
+            <Section number={3} title="What is compared">
+              <RoleFields />
+            </Section>
+            <Section number={4} title="The test" last>
+              <TestFields />
+            </Section>
+          </ol>
+          <StatusPanel onWork={work} />
+        </form>
+      </DraftProvider>
+    </Shell>
+  );
+}

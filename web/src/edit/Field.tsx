@@ -1,0 +1,44 @@
+import { useId } from "react";
+import { useDraft } from "./draft";
+
+interface Props {
+  label: string;
+  pointer?: string;
+  hint?: string;
+  children: (props: { id: string; "aria-invalid": boolean; "aria-describedby": string }) => React.ReactNode;
+}
+
+/** Field is a label, an input and, under it, what is wrong with it. */
+export function Field({ label, pointer, hint, children }: Props) {
+  const { mistakes } = useDraft();
+  const id = useId();
+  const mistake = pointer === undefined ? undefined : mistakes.find((each) => each.pointer === pointer);
+  return (
+    <div className="grid gap-1">
+      <label htmlFor={id} className="text-muted">
+        {label}
+      </label>
+      {children({ id, "aria-invalid": mistake !== undefined, "aria-describedby": `${id}-note` })}
+      <div id={`${id}-note`}>
+        {mistake ? (
+          <Mistake says={mistake.says} instead={mistake.instead} />
+        ) : (
+          hint && <p className="text-[0.9rem] text-muted">{hint}</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Mistake says what is wrong and what would be right. */
+export function Mistake({ says, instead }: { says: string; instead?: string }) {
+  return (
+    <p className="text-(--region-text)">
+      {says.charAt(0).toUpperCase() + says.slice(1)}
+      {instead ? `: ${instead}.` : "."}
+    </p>
+  );
+}
+
+/** The look of every text input of the form. */
+export const inputLook = "input w-full bg-sheet aria-invalid:border-region";

@@ -1,0 +1,114 @@
+import { useState } from "react";
+import type { Tail } from "../api/types";
+import { useDraft } from "./draft";
+import { Field, inputLook } from "./Field";
+
+const tails: { value: Tail; says: string }[] = [
+  { value: "both", says: "the means differ (two tails)" },
+  { value: "left", says: "the first is lower (left tail)" },
+  { value: "right", says: "the first is higher (right tail)" },
+];
+
+/** TestFields are alpha, the tail and the procedure's own options. */
+export function TestFields() {
+  const { draft, description, change } = useDraft();
+  return (
+    <div className="grid gap-4 sm:grid-cols-2">
+      <Field label="Alpha, chosen before looking" pointer="/alpha">
+        {(field) => (
+          <input
+            {...field}
+            className={inputLook}
+            inputMode="decimal"
+            value={draft.alpha}
+            onChange={(event) => change("alpha", (d) => ({ ...d, alpha: event.target.value }))}
+          />
+        )}
+      </Field>
+      {description.tails && (
+        <Field label="H₁ says that" pointer="/tail">
+          {(field) => (
+            <select
+              {...field}
+              className="select w-full bg-sheet"
+              value={draft.tail}
+              onChange={(event) => change("tail", (d) => ({ ...d, tail: event.target.value as Tail }))}
+            >
+              {tails.map((tail) => (
+                <option key={tail.value} value={tail.value}>
+                  {tail.says}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+      {description.options.map((option) => {
+        if (option.type === "choice") {
+          return (
+            <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+              {(field) => (
+                <select
+                  {...field}
+                  className="select w-full bg-sheet"
+                  value={String(draft.options[option.id] ?? option.default)}
+                  onChange={(event) =>
+                    change(option.label, (d) => ({ ...d, options: { ...d.options, [option.id]: event.target.value } }))
+                  }
+                >
+                  {option.choices?.map((choice) => (
+                    <option key={choice.value} value={choice.value}>
+                      {choice.label}
+                      {choice.says ? `: ${choice.says}` : ""}
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Field>
+          );
+        }
+        return option.type === "number" ? (
+          <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+            {(field) => (
+              <NumberInput
+                field={field}
+                value={draft.options[option.id] ?? option.default}
+                onChange={(value) =>
+                  change(option.label, (d) => ({ ...d, options: { ...d.options, [option.id]: value } }))
+                }
+              />
+            )}
+          </Field>
+        ) : null;
+      })}
+    </div>
+  );
+}
+
+interface NumberProps {
+  field: object;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}
+
+/** NumberInput keeps what was typed; what is no number goes along as text, for the check to name it. */
+function NumberInput({ field, value, onChange }: NumberProps) {
+  const [text, setText] = useState(String(value));
+  const number = (typed: string) => {
+    const plain = typed.trim().replace("−", "-").replace(",", ".");
+    return plain !== "" && Number.isFinite(Number(plain)) ? Number(plain) : typed;
+  };
+  const shown = number(text) === value ? text : String(value);
+  return (
+    <input
+      {...field}
+      className={inputLook}
+      inputMode="decimal"
+      value={shown}
+      onChange={(event) => {
+        setText(event.target.value);
+        onChange(number(event.target.value));
+      }}
+    />
+  );
+}

@@ -1,0 +1,115 @@
+import { scaleLinear } from "d3-scale";
+import type { Figure, Mark } from "../api/types";
+import { AxisView } from "./Axis";
+import { present } from "./marks";
+
+interface Props {
+  figure: Figure;
+  width: number;
+  chosen: ReadonlySet<number>;
+  onChoose: (cases: number[]) => void;
+}
+
+const rowHeight = 62;
+const left = 96;
+
+/** boxesHeight is the height that the rows of a figure need. */
+export function boxesHeight(figure: Figure): number {
+  return rowHeight * figure.marks.filter((mark) => mark.shape === "box").length + 34;
+}
+
+/** BoxesFigure has a row for each group: its box, its mean, and every case as a dot under it. */
+export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
+  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
+  const rows = figure.marks.filter((mark) => mark.shape === "box");
+  const base = rowHeight * rows.length + 8;
+  return (
+    <>
+      {rows.map((box) => {
+        const row = box.row ?? 0;
+        const y = row * rowHeight + 18;
+        const cases = figure.marks.find((m) => m.shape === "points" && m.role === "observed" && (m.row ?? 0) === row);
+        const mean = figure.marks.find((m) => m.role === "mean" && (m.row ?? 0) === row);
+        return (
+          <g key={box.label}>
+            <text x={left - 14} y={y + 4} textAnchor="end" className="font-semibold text-[13px]" fill="var(--ink)">
+              {shortened(box.label ?? "")}
+              <title>{box.label}</title>
+            </text>
+            <Box box={box} x={x} y={y} />
+            {mean && (
+              <circle
+                cx={x(mean.x?.[0] ?? 0)}
+                cy={y}
+                r="3.4"
+                fill="var(--color-base-100)"
+                stroke="var(--ink)"
+                strokeWidth="1.6"
+              />
+            )}
+            {cases && <Dots mark={cases} x={x} y={y + 18} chosen={chosen} onChoose={onChoose} />}
+          </g>
+        );
+      })}
+      <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
+    </>
+  );
+}
+
+function shortened(label: string): string {
+  return label.length > 13 ? `${label.slice(0, 12)}…` : label;
+}
+
+function Box({ box, x, y }: { box: Mark; x: (v: number) => number; y: number }) {
+  const [low = 0, q1 = 0, median = 0, q3 = 0, high = 0] = present(box.x).map(x);
+  return (
+    <g stroke="var(--ink)" fill="none">
+      <line x1={low} x2={q1} y1={y} y2={y} strokeWidth="1.3" />
+      <line x1={q3} x2={high} y1={y} y2={y} strokeWidth="1.3" />
+      <rect x={q1} y={y - 10} width={Math.max(1, q3 - q1)} height="20" rx="1.5" strokeWidth="1.3" />
+      <line x1={median} x2={median} y1={y - 10} y2={y + 10} strokeWidth="3" />
+    </g>
+  );
+}
+
+interface DotsProps {
+  mark: Mark;
+  x: (v: number) => number;
+  y: number;
+  chosen: ReadonlySet<number>;
+  onChoose: (cases: number[]) => void;
+}
+
+/** Dots stack the cases of equal value downwards, as far as the row has room. */
+function Dots({ mark, x, y, chosen, onChoose }: DotsProps) {
+  const step = 4.4;
+  const room = 6;
+  const heights = new Map<number, number>();
+  const values = present(mark.x);
+  const crowded = values.length > 400;
+  return (
+    <g>
+      {values.map((value, i) => {
+        const at = Math.round(x(value) / step);
+        const level = heights.get(at) ?? 0;
+        heights.set(at, level + 1);
+        const number = mark.case?.[i] ?? 0;
+        const lit = chosen.has(number);
+        return (
+          // biome-ignore lint/a11y/noStaticElementInteractions: the same case is chosen by key in the table
+          <circle
+            key={number}
+            cx={x(value)}
+            cy={y + Math.min(level, room) * step}
+            r={lit ? 4 : 2}
+            fill={lit ? "var(--color-primary)" : "var(--ink)"}
+            fillOpacity={lit ? 1 : crowded ? 0.35 : 0.72}
+            onClick={() => onChoose([number])}
+          >
+            <title>{`case ${number}: ${value}`}</title>
+          </circle>
+        );
+      })}
+    </g>
+  );
+}

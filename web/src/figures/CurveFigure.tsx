@@ -1,0 +1,145 @@
+import { scaleLinear } from "d3-scale";
+import { area, curveLinear, line } from "d3-shape";
+import type { Figure, Mark, Role } from "../api/types";
+import { AxisView } from "./Axis";
+import { present, useHatch } from "./marks";
+
+interface Props {
+  figure: Figure;
+  width: number;
+  height: number;
+  onOpen: (ref: string, at: Element) => void;
+  /** Roles that are shown; all when not given. */
+  roles?: Role[];
+}
+
+type Point = [number, number];
+
+function points(mark: Mark): Point[] {
+  const ys = present(mark.y);
+  return present(mark.x).map((x, i) => [x, ys[i] ?? 0]);
+}
+
+/** CurveFigure is a density with the rejection region, the statistic and the area that is p. */
+export function CurveFigure({ figure, width, height, onOpen, roles }: Props) {
+  const { id, hatch } = useHatch();
+  const marks = figure.marks.filter((mark) => !roles || roles.includes(mark.role));
+  const curve = figure.marks.find((mark) => mark.shape === "line");
+  const top = Math.max(...present(curve?.y), 0);
+  const x = scaleLinear([figure.axis.min ?? -4, figure.axis.max ?? 4], [12, width - 12]);
+  const base = height - 24;
+  const y = scaleLinear([0, top], [base, 34]);
+  const toLine = line<Point>(
+    (p) => x(p[0]),
+    (p) => y(p[1]),
+  ).curve(curveLinear);
+  const toArea = area<Point>(
+    (p) => x(p[0]),
+    base,
+    (p) => y(p[1]),
+  );
+  const statistic = marks.find((mark) => mark.shape === "rule" && mark.role === "statistic");
+  return (
+    <>
+      {hatch}
+      {marks
+        .filter((mark) => mark.shape === "area")
+        .map((mark) => (
+          <path
+            key={`${mark.role}${mark.x?.[0]}`}
+            d={toArea(points(mark)) ?? ""}
+            fill={mark.role === "region" ? `url(#${id})` : "var(--p-area)"}
+          />
+        ))}
+      {curve && <path d={toLine(points(curve)) ?? ""} fill="none" stroke="var(--expected)" strokeWidth="2.2" />}
+      <AxisView scale={x} y={base} count={7} />
+      {marks
+        .filter((mark) => mark.shape === "rule" && mark.role === "region")
+        .map((mark) => {
+          const at = x(mark.x?.[0] ?? 0);
+          const right = (mark.x?.[0] ?? 0) > 0;
+          // The label keeps out of the statistic's way.
+          const near = statistic !== undefined && Math.abs(x(statistic.x?.[0] ?? 0) - at) < 46;
+          const outward = right ? at + 4 : at - 4;
+          return (
+            <g key={mark.label} className="moves">
+              <line x1={at} x2={at} y1={base} y2={base - 42} stroke="var(--region)" strokeWidth="1.6" />
+              <FigureNumber
+                mark={mark}
+                x={near ? outward : at}
+                y={base - 47}
+                anchor={near ? (right ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
+                className="fill-(--region-text) text-[12px]"
+                onOpen={onOpen}
+              />
+            </g>
+          );
+        })}
+      {statistic && (
+        <StatisticRule mark={statistic} at={x(statistic.x?.[0] ?? 0)} base={base} width={width} onOpen={onOpen} />
+      )}
+    </>
+  );
+}
+
+interface RuleProps {
+  mark: Mark;
+  at: number;
+  base: number;
+  width: number;
+  onOpen: Props["onOpen"];
+}
+
+function StatisticRule({ mark, at, base, width, onOpen }: RuleProps) {
+  const right = at > width / 2;
+  const arrow = right ? "→" : "←";
+  const label = mark.beyond ? { ...mark, label: right ? `${mark.label} ${arrow}` : `${arrow} ${mark.label}` } : mark;
+  // On the side of the curve that is free: outwards, unless the edge is near.
+  const room = right ? width - at : at;
+  const outward = room > 80;
+  const anchor = outward === right ? "start" : "end";
+  return (
+    <g className="moves">
+      <line x1={at} x2={at} y1={base} y2={base - 84} stroke="var(--ink)" strokeWidth="2.4" />
+      <circle cx={at} cy={base - 86} r="4.5" fill="var(--ink)" />
+      <FigureNumber
+        mark={label}
+        x={anchor === "start" ? at + 9 : at - 9}
+        y={base - 90}
+        anchor={anchor}
+        className="font-semibold font-serif text-[15px]"
+        onOpen={onOpen}
+      />
+    </g>
+  );
+}
+
+interface NumberProps {
+  mark: Mark;
+  x: number;
+  y: number;
+  anchor: "start" | "middle" | "end";
+  className: string;
+  onOpen: Props["onOpen"];
+}
+
+/** FigureNumber is a number in a figure that opens by mouse; by key it opens from the text beside. */
+function FigureNumber({ mark, x, y, anchor, className, onOpen }: NumberProps) {
+  const ref = mark.refs?.[0];
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: the same number is a button in the steps
+    <text
+      x={x}
+      y={y}
+      textAnchor={anchor}
+      className={`cursor-pointer ${className}`}
+      fill="var(--ink)"
+      stroke="var(--color-base-100)"
+      strokeWidth="4"
+      paintOrder="stroke"
+      onClick={(event) => ref && onOpen(ref, event.currentTarget)}
+    >
+      {mark.label}
+    </text>
+  );
+}

@@ -1,0 +1,26 @@
+import { useId } from "react";
+
+/** The hatch of the rejection region; each figure has its own. */
+export function useHatch(): { id: string; hatch: React.ReactNode } {
+  const id = `hatch${useId().replaceAll(":", "")}`;
+  return {
+    id,
+    hatch: (
+      <defs>
+        <pattern id={id} width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+          <line x1="0" y1="0" x2="0" y2="5" stroke="var(--region)" strokeWidth="1.6" />
+        </pattern>
+      </defs>
+    ),
+  };
+}
+
+/** present returns the positions that exist. */
+export function present(xs: (number | null)[] | undefined): number[] {
+  return (xs ?? []).filter((x): x is number => x !== null);
+}
+
+/** tick writes a number of the axis with a real minus sign. */
+export function tick(text: string): string {
+  return text.replace("-", "−");
+}

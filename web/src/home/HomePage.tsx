@@ -1,0 +1,231 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Copy, Download, FolderOpen, PenLine, Plus, Trash2 } from "lucide-react";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { request } from "../api/client";
+import { problemsQuery } from "../api/queries";
+import type { Listing, Problem } from "../api/types";
+import { Message } from "../app/Message";
+import { Shell } from "../app/Shell";
+import { useToast } from "../app/toasts";
+import { useShortcuts } from "../lib/keys";
+import { Markdown } from "../lib/Markdown";
+import { ThreadPicture } from "./ThreadPicture";
+
+/** HomePage has the demo problems and the person's own, and the ways to begin another. */
+export function HomePage() {
+  const { data: problems, error, refetch } = useQuery(problemsQuery);
+  const { create, open, picker } = useBeginnings();
+  const [dropping, setDropping] = useState(false);
+  useShortcuts([
+    { key: "n", says: "New problem", act: () => create.mutate() },
+    { key: "o", says: "Open a problem file", act: () => picker.current?.click() },
+  ]);
+  if (error) {
+    return (
+      <Shell title="">
+        <Message title="The problems cannot be shown." says={error.message} retry={() => refetch()} />
+      </Shell>
+    );
+  }
+  const own = problems?.filter((problem) => !problem.demo) ?? [];
+  const demo = problems?.filter((problem) => problem.demo) ?? [];
+  return (
+    <Shell title="">
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut for the button */}
+      <div
+        className={`mx-auto grid w-full max-w-6xl flex-1 content-start gap-x-14 gap-y-8 px-8 py-10 max-sm:px-4 max-sm:py-6 lg:grid-cols-[1fr_23rem] ${dropping ? "bg-base-200" : ""}`}
+        onDragOver={(event) => {
+          event.preventDefault();
+          setDropping(true);
+        }}
+        onDragLeave={() => setDropping(false)}
+        onDrop={(event) => {
+          event.preventDefault();
+          setDropping(false);
+          const file = event.dataTransfer.files[0];
+          if (file) open.mutate(file);
+        }}
+      >
+        <section>
+          <h1 className="max-w-2xl font-semibold font-serif text-[2.4rem] leading-[1.12] max-sm:text-[1.9rem]">
+            From the question to the sentence that answers it
+          </h1>
+          <p className="mt-3 max-w-xl text-[1.1rem] text-muted">
+            Work a statistics problem step by step, and see where every number comes from. Click any number and it
+            opens.
+          </p>
+          <div className="mt-6 flex flex-wrap gap-3">
+            <button
+              type="button"
+              className="btn btn-primary"
+              disabled={create.isPending}
+              onClick={() => create.mutate()}
+            >
+              <Plus size="1.2em" aria-hidden="true" />
+              New problem
+            </button>
+            <button type="button" className="btn btn-outline border-base-300" onClick={() => picker.current?.click()}>
+              <FolderOpen size="1.2em" aria-hidden="true" />
+              Open a problem file
+            </button>
+            <input
+              ref={picker}
+              type="file"
+              accept=".json,application/json"
+              className="hidden"
+              aria-label="Problem file"
+              onChange={(event) => {
+                const file = event.target.files?.[0];
+                if (file) open.mutate(file);
+                event.target.value = "";
+              }}
+            />
+          </div>
+          {open.isError && (
+            <p role="alert" className="mt-4 border-region border-l-2 pl-3 text-(--region-text)">
+              The file was not opened. {open.error.message}
+            </p>
+          )}
+          {problems === undefined ? (
+            <p className="mt-10 text-muted" role="status">
+              Fetching the problems …
+            </p>
+          ) : (
+            <>
+              {demo.length > 0 && <Problems title="To look around" problems={demo} />}
+              <Problems title="Yours" problems={own} />
+              {own.length === 0 && (
+                <p className="mt-2 text-muted">
+                  Nothing here yet. Begin with <strong>New problem</strong>, or drop a problem file on this page.
+                </p>
+              )}
+            </>
+          )}
+        </section>
+        <aside className="max-lg:hidden" aria-hidden="true">
+          <ThreadPicture />
+        </aside>
+      </div>
+    </Shell>
+  );
+}
+
+/** useBeginnings returns the ways to begin a problem. */
+function useBeginnings() {
+  const navigate = useNavigate();
+  const client = useQueryClient();
+  const picker = useRef<HTMLInputElement>(null);
+  const keep = (problem: Problem) => {
+    client.setQueryData(["problem", problem.id], problem);
+    client.invalidateQueries({ queryKey: ["problems"] });
+  };
+  const create = useMutation({
+    mutationFn: () => request<Problem>("POST", "/api/problems"),
+    onSuccess: (problem) => {
+      keep(problem);
+      navigate(`/problems/${problem.id}/edit`);
+    },
+  });
+  const open = useMutation({
+    mutationFn: async (file: File) => request<Problem>("POST", "/api/problems/import", await file.text()),
+    onSuccess: (problem) => {
+      keep(problem);
+      navigate(`/problems/${problem.id}`);
+    },
+  });
+  return { create, open, picker };
+}
+
+function Problems({ title, problems }: { title: string; problems: Listing[] }) {
+  return (
+    <section className="mt-10">
+      <h2 className="border-base-300 border-b pb-1.5 font-semibold text-muted">{title}</h2>
+      <ul>
+        {problems.map((problem) => (
+          <Row key={problem.id} problem={problem} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", hour: "2-digit", minute: "2-digit" });
+
+function Row({ problem }: { problem: Listing }) {
+  const client = useQueryClient();
+  const toast = useToast();
+  const refresh = () => client.invalidateQueries({ queryKey: ["problems"] });
+  const title = problem.title || "Untitled problem";
+  const fail = (error: Error) => toast({ says: error.message, bad: true });
+  const restore = useMutation({
+    mutationFn: () => request("POST", `/api/problems/${problem.id}/restore`),
+    onSuccess: refresh,
+    onError: fail,
+  });
+  const remove = useMutation({
+    mutationFn: () => request("DELETE", `/api/problems/${problem.id}`),
+    onSuccess: () => {
+      refresh();
+      toast({ says: `“${title}” is deleted.`, action: { label: "Undo", act: () => restore.mutate() } });
+    },
+    onError: fail,
+  });
+  const duplicate = useMutation({
+    mutationFn: () => request("POST", `/api/problems/${problem.id}/duplicate`),
+    onSuccess: refresh,
+    onError: fail,
+  });
+  return (
+    <li className="flex items-start gap-3 border-base-300 border-b py-3">
+      <div className="min-w-0 flex-1">
+        <Link to={`/problems/${problem.id}`} className="font-semibold font-serif text-[1.2rem] hover:text-primary">
+          {title}
+        </Link>
+        <p className="line-clamp-2 text-muted">
+          <Markdown text={problem.question} inline />
+        </p>
+        <p className="mt-0.5 text-[0.9rem] text-muted">
+          {problem.procedure_title} · {day.format(new Date(problem.updated_at))}
+        </p>
+      </div>
+      <div className="flex">
+        <Link
+          to={`/problems/${problem.id}/edit`}
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={`Edit “${title}”`}
+          title="Edit"
+        >
+          <PenLine size="1.1em" aria-hidden="true" />
+        </Link>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={`Duplicate “${title}”`}
+          title="Duplicate"
+          onClick={() => duplicate.mutate()}
+        >
+          <Copy size="1.1em" aria-hidden="true" />
+        </button>
+        <a
+          href={`/api/problems/${problem.id}/file`}
+          download
+          className="btn btn-ghost btn-sm btn-square max-sm:hidden"
+          aria-label={`Save “${title}” as a problem file`}
+          title="Save as a problem file"
+        >
+          <Download size="1.1em" aria-hidden="true" />
+        </a>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label={`Delete “${title}”`}
+          title="Delete"
+          onClick={() => remove.mutate()}
+        >
+          <Trash2 size="1.1em" aria-hidden="true" />
+        </button>
+      </div>
+    </li>
+  );
+}

@@ -1,0 +1,82 @@
+import { Link } from "react-router";
+import type { Problem } from "../api/types";
+import { NumberButton } from "../blocks/Number";
+import { TextView } from "../blocks/Prose";
+import { findTable, useSolution } from "../blocks/solution";
+import { Markdown } from "../lib/Markdown";
+import { ControlView } from "./ControlView";
+
+/** Brief is the left column: the question, what is compared, and the data in short. */
+export function Brief({ problem }: { problem: Problem }) {
+  const { solution } = useSolution();
+  const groups = findTable(solution, "groups");
+  const { given, left_out: leftOut } = solution.cases;
+  return (
+    <aside
+      aria-label="The problem"
+      className="border-base-300 bg-base-200 px-[1.55rem] py-6 max-xl:col-span-full max-xl:border-b max-sm:px-4 xl:sticky xl:top-[3.1rem] xl:h-[calc(100dvh-3.1rem)] xl:overflow-y-auto xl:border-r"
+    >
+      <h1 className="font-semibold font-serif text-[1.4rem] leading-tight">
+        {problem.draft?.title || "Untitled problem"}
+      </h1>
+      <div className="mt-3 font-serif text-[1.16rem] leading-[1.4]">
+        <Markdown text={problem.draft?.question ?? ""} />
+      </div>
+      <div className="mt-4 border-base-300 border-t pt-4 max-xl:grid max-xl:gap-x-10 max-xl:sm:grid-cols-2">
+        <div>
+          <p>
+            <TextView text={solution.brief} />
+          </p>
+          {solution.controls
+            .filter((control) => control.beside === "brief")
+            .map((control) => (
+              <ControlView key={control.id} control={control} stacked />
+            ))}
+        </div>
+        <div>
+          {groups && (
+            <table className="mt-4 w-full tabular-nums max-xl:mt-0" aria-label={groups.title}>
+              <thead className="text-muted">
+                <tr className="border-base-300 border-b">
+                  {groups.columns.map((column) => (
+                    <th
+                      key={column.id}
+                      scope="col"
+                      className={`py-1.5 font-normal ${column.numeric ? "text-right" : "text-left"}`}
+                    >
+                      {column.label}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {groups.rows.map((row, i) => (
+                  <tr key={String(row.group)} className="border-base-300 border-b last:border-0">
+                    {groups.columns.map((column, j) => {
+                      const ref = groups.refs?.[i]?.[j];
+                      const text = groups.shown[i]?.[j] ?? "";
+                      return (
+                        <td
+                          key={column.id}
+                          className={`py-1.5 pl-1 first:pl-0 ${column.numeric ? "text-right" : "break-words text-left"}`}
+                        >
+                          {ref ? <NumberButton id={ref} words={text} /> : text}
+                        </td>
+                      );
+                    })}
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          )}
+          <p className="mt-3 text-muted">
+            {given} {given === 1 ? "case" : "cases"}, {leftOut === 0 ? "none left out" : `${leftOut} left out`}.{" "}
+            <Link to={`/problems/${problem.id}/edit`} className="act">
+              See the data
+            </Link>
+          </p>
+        </div>
+      </div>
+    </aside>
+  );
+}

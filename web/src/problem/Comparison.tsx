@@ -1,0 +1,116 @@
+import { useQuery } from "@tanstack/react-query";
+import { workQuery } from "../api/queries";
+import type { Action, Problem, ProblemSet, Solution } from "../api/types";
+import { Dialog } from "../app/Dialog";
+import { Symbols } from "../blocks/Symbols";
+import { findFigure, useSolution } from "../blocks/solution";
+import { CurveFigure } from "../figures/CurveFigure";
+
+interface Props {
+  problem: Problem;
+  set: ProblemSet[];
+  action: Action;
+  onTake: () => void;
+  onClose: () => void;
+}
+
+/** Comparison puts another solution of the same data beside the present one, key result by key result. */
+export function Comparison({ problem, set, action, onTake, onClose }: Props) {
+  const { solution } = useSolution();
+  const { data: other, error } = useQuery(workQuery(problem.id, problem.version, [...set, ...(action.set ?? [])]));
+  const names = [present(solution, action), label(action)];
+  return (
+    <Dialog title="Side by side" onClose={onClose} wide>
+      {error && (
+        <p role="alert" className="text-(--region-text)">
+          {error.message}
+        </p>
+      )}
+      {!other && !error && <p role="status">Working it the other way …</p>}
+      {other && (
+        <>
+          <div className="grid gap-6 sm:grid-cols-2">
+            {[solution, other].map((each, i) => (
+              <Side key={names[i]} name={names[i] ?? ""} solution={each} />
+            ))}
+          </div>
+          <table className="mt-5 w-full" data-testid="comparison">
+            <thead className="sr-only">
+              <tr>
+                <th scope="col">Step</th>
+                <th scope="col">{names[0]}</th>
+                <th scope="col">{names[1]}</th>
+              </tr>
+            </thead>
+            <tbody>
+              {solution.steps.map((step, i) => {
+                const theirs = other.steps[i]?.key ?? "";
+                if (step.key === "" && theirs === "") return null;
+                const differs = step.key !== theirs;
+                return (
+                  <tr key={step.id} className="border-base-300 border-t">
+                    <th scope="row" className="py-1.5 pr-4 text-left font-normal text-muted">
+                      {step.title}
+                    </th>
+                    {[step.key, theirs].map((key, side) => (
+                      <td
+                        key={names[side]}
+                        className={`py-1.5 pr-4 font-serif text-[1.1rem] ${differs ? "font-semibold" : "text-muted"}`}
+                      >
+                        <Symbols text={key} />
+                      </td>
+                    ))}
+                  </tr>
+                );
+              })}
+            </tbody>
+          </table>
+          <p className="mt-3 text-muted">
+            The same data and the same question; what differs is set in bold. Choose the form by its conditions, before
+            looking at which one rejects.
+          </p>
+        </>
+      )}
+      <div className="mt-5 flex flex-wrap justify-end gap-3">
+        <button type="button" className="btn btn-sm" onClick={onClose}>
+          Stay with the present one
+        </button>
+        <button type="button" className="btn btn-primary btn-sm" disabled={!other} onClick={onTake}>
+          Take the other one
+        </button>
+      </div>
+    </Dialog>
+  );
+}
+
+function Side({ name, solution }: { name: string; solution: Solution }) {
+  const curve = findFigure(solution, "curve");
+  return (
+    <div>
+      <h3 className="font-semibold">{name}</h3>
+      {curve && (
+        <svg viewBox="0 0 384 190" className="h-auto w-full font-sans" role="img" aria-label={curve.says}>
+          <CurveFigure figure={curve} width={384} height={190} onOpen={() => {}} />
+        </svg>
+      )}
+      <p className="font-semibold font-serif text-[1.25rem]">
+        {solution.decision?.reject ? "Reject H₀" : "Do not reject H₀"}
+      </p>
+    </div>
+  );
+}
+
+/** present names the side that is there now by the choice that the action would change. */
+function present(solution: Solution, action: Action): string {
+  return choiceLabel(solution, action, (control) => control.value) ?? "The present solution";
+}
+
+function label(action: Action): string {
+  return action.label.replace(/ and compare$/, "");
+}
+
+function choiceLabel(solution: Solution, action: Action, value: (control: Solution["controls"][number]) => unknown) {
+  const control = solution.controls.find((each) => each.pointer === action.set?.[0]?.pointer);
+  const choice = control?.choices.find((each) => each.value === value(control));
+  return control && choice ? `${control.label} ${choice.label}` : undefined;
+}

@@ -1,0 +1,106 @@
+import { useId, useState } from "react";
+import type { Control } from "../api/types";
+import { Symbols } from "../blocks/Symbols";
+import { useSolution } from "../blocks/solution";
+
+const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
+
+/** ControlView is a live choice: the solution follows at once. */
+export function ControlView({ control, stacked = false }: { control: Control; stacked?: boolean }) {
+  const { change } = useSolution();
+  const label = useId();
+  const other = control.free && !control.choices.some((choice) => same(choice.value, control.value));
+  const [typing, setTyping] = useState(false);
+  return (
+    <div className={stacked ? "mt-3" : "grid grid-cols-[5.6rem_1fr] items-center max-sm:grid-cols-1"}>
+      <span id={label} className="text-muted">
+        {control.label}
+      </span>
+      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
+      <div
+        role="group"
+        aria-labelledby={label}
+        className={`flex overflow-hidden rounded-field border border-base-300 ${stacked ? "mt-1 flex-col" : ""}`}
+      >
+        {control.choices.map((choice) => {
+          const on = same(choice.value, control.value) && !typing;
+          return (
+            <button
+              key={choice.label}
+              type="button"
+              aria-pressed={on}
+              title={choice.says}
+              className={`moves flex-1 cursor-pointer whitespace-nowrap border-base-300 px-2 py-1 ${stacked ? "border-t text-left first:border-t-0" : "border-l text-center first:border-l-0"} ${
+                on ? "bg-neutral font-semibold text-neutral-content" : "bg-sheet hover:bg-base-200"
+              }`}
+              onClick={() => {
+                setTyping(false);
+                if (!on) change([{ pointer: control.pointer, value: choice.value }], control.label);
+              }}
+            >
+              <Symbols text={choice.label} />
+            </button>
+          );
+        })}
+        {control.free &&
+          (typing ? (
+            <FreeValue control={control} onDone={() => setTyping(false)} />
+          ) : (
+            <button
+              type="button"
+              aria-pressed={other}
+              className={`flex-1 cursor-pointer border-base-300 border-l px-2 py-1 ${other ? "bg-neutral font-semibold text-neutral-content" : "bg-sheet hover:bg-base-200"}`}
+              onClick={() => setTyping(true)}
+            >
+              {other ? String(control.value) : "other"}
+            </button>
+          ))}
+      </div>
+    </div>
+  );
+}
+
+/** FreeValue takes a number between 0 and 1; a wrong one stays to be mended. */
+function FreeValue({ control, onDone }: { control: Control; onDone: () => void }) {
+  const { change } = useSolution();
+  const [text, setText] = useState("");
+  const [wrong, setWrong] = useState(false);
+  const take = () => {
+    const value = Number(text.trim().replace(",", "."));
+    if (text.trim() === "") return onDone();
+    if (!(value > 0 && value < 1)) return setWrong(true);
+    change([{ pointer: control.pointer, value }], control.label);
+    onDone();
+  };
+  return (
+    <span className="relative flex-1">
+      <input
+        // biome-ignore lint/a11y/noAutofocus: the person has just asked for this field
+        autoFocus
+        className={`w-full bg-sheet px-2 py-1 text-center outline-none ring-2 ring-inset ${wrong ? "ring-region" : "ring-primary"}`}
+        aria-label={`${control.label}, a number between 0 and 1`}
+        aria-invalid={wrong}
+        inputMode="decimal"
+        placeholder="0.02"
+        value={text}
+        onChange={(event) => {
+          setText(event.target.value);
+          setWrong(false);
+        }}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") onDone();
+        }}
+        onBlur={take}
+      />
+      {wrong && (
+        <span
+          role="alert"
+          className="fixed z-30 mt-1 rounded-field border border-region bg-sheet px-2 py-1 text-(--region-text)"
+        >
+          A number between 0 and 1, as 0.02 is
+        </span>
+      )}
+    </span>
+  );
+}

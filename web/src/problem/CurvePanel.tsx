@@ -1,0 +1,75 @@
+import type { Problem, Role } from "../api/types";
+import { findFigure, useSolution } from "../blocks/solution";
+import { VerdictView } from "../blocks/Verdict";
+import { FigureView } from "../figures/FigureView";
+import { ControlView } from "./ControlView";
+import { Decimals } from "./Decimals";
+
+/**
+ * CurvePanel stays in view: the curve, under it what moves it, and the decision.
+ * While steps are still covered it shows no more than they do.
+ */
+export function CurvePanel({ shown, problem }: { shown: number; problem: Problem }) {
+  const { solution } = useSolution();
+  const reached = (id: string) => solution.steps.findIndex((step) => step.id === id) < shown;
+  const curve = findFigure(solution, "curve");
+  const interval = findFigure(solution, "interval");
+  const decision = solution.steps.find((step) => step.id === "decision");
+  const verdicts = decision?.blocks.filter((block) => block.kind === "verdict") ?? [];
+  const roles: Role[] = ["expected"];
+  if (reached("statistic")) roles.push("statistic");
+  if (reached("critical-value")) roles.push("region");
+  if (reached("p-value")) roles.push("p-area");
+  return (
+    <aside
+      aria-label="The curve and the decision"
+      className="border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:h-[calc(100dvh-3.1rem)] lg:overflow-y-auto lg:border-l"
+    >
+      {curve && reached("hypotheses") && (
+        <>
+          <div className="flex items-baseline justify-between gap-3">
+            <h2 className="font-semibold">{curve.title}</h2>
+            <span className="text-right text-muted">{curve.marks.find((mark) => mark.shape === "line")?.label}</span>
+          </div>
+          <FigureView figure={curve} width={384} roles={roles} />
+        </>
+      )}
+      <div className="mt-1 grid gap-2 border-base-300 border-t pt-3">
+        {solution.controls
+          .filter((control) => control.beside === "curve")
+          .map((control) => (
+            <ControlView key={control.id} control={control} />
+          ))}
+      </div>
+      {reached("decision") && solution.decision && (
+        <div className="mt-3 grid grid-cols-2 gap-2.5" data-testid="verdicts">
+          {verdicts.map((block) => (
+            <VerdictView key={block.rule} block={block} />
+          ))}
+        </div>
+      )}
+      {reached("conclusion") && solution.decision && (
+        <div
+          className="mt-3 rounded-box border-[1.5px] border-ink bg-sheet px-3.5 py-2.5"
+          aria-live="polite"
+          data-testid="decision"
+        >
+          <p className="font-semibold font-serif text-[1.3rem]">
+            {solution.decision.reject ? "Reject H₀" : "Do not reject H₀"}
+          </p>
+          <p className="font-serif text-[1.03rem] leading-snug">{solution.conclusion}</p>
+        </div>
+      )}
+      {interval && reached("follow-up") && (
+        <div className="mt-3 border-base-300 border-t pt-2.5">
+          <div className="flex items-baseline justify-between gap-3">
+            <h2 className="text-[0.95rem]">{interval.title}</h2>
+            <span className="whitespace-nowrap text-right font-semibold">{interval.reads}</span>
+          </div>
+          <FigureView figure={interval} width={384} />
+        </div>
+      )}
+      <Decimals problem={problem} />
+    </aside>
+  );
+}

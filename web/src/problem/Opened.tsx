@@ -1,0 +1,197 @@
+import { ArrowLeft, X } from "lucide-react";
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import type { Quantity } from "../api/types";
+import { CopyButton } from "../app/CopyButton";
+import { withUnit } from "../blocks/Number";
+import { findTable, useSolution } from "../blocks/solution";
+import { fillIn, TeX } from "../blocks/TeX";
+import { copyText } from "../lib/copy";
+
+/** OpenedAt is a number that was opened, and the element beside which it shows. */
+export interface OpenedAt {
+  ref: string;
+  at: Element;
+}
+
+/**
+ * Opened is the card of a number: what it is, its formula with and without
+ * numbers, all its digits, and the numbers it was made from, which open in turn.
+ */
+export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => void }) {
+  const [trail, setTrail] = useState<string[]>([opened.ref]);
+  const [from, setFrom] = useState(opened);
+  if (from !== opened) {
+    setFrom(opened);
+    setTrail([opened.ref]);
+  }
+  const card = useRef<HTMLDivElement>(null);
+  const [place, setPlace] = useState<{ left: number; top: number } | null>(null);
+  const current = trail.at(-1) ?? opened.ref;
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a card of another number has another height
+  useLayoutEffect(() => {
+    const box = opened.at.getBoundingClientRect();
+    const size = card.current?.getBoundingClientRect();
+    if (!size) return;
+    const left = Math.max(12, Math.min(box.left, innerWidth - size.width - 12));
+    const below = box.bottom + 8;
+    const top = below + size.height < innerHeight - 12 ? below : Math.max(60, box.top - size.height - 8);
+    setPlace({ left, top: Math.min(top, Math.max(60, innerHeight - size.height - 12)) });
+  }, [opened, current]);
+
+  useEffect(() => {
+    const back = opened.at as HTMLElement;
+    card.current?.focus();
+    const outside = (event: PointerEvent) => {
+      const target = event.target as Element;
+      if (!card.current?.contains(target) && !target.closest("[data-ref], .number")) onClose();
+    };
+    document.addEventListener("pointerdown", outside);
+    return () => {
+      document.removeEventListener("pointerdown", outside);
+      if (card.current?.contains(document.activeElement) || document.activeElement === document.body) back.focus?.();
+    };
+  }, [opened, onClose]);
+
+  return (
+    <div
+      ref={card}
+      role="dialog"
+      aria-label="Where the number comes from"
+      tabIndex={-1}
+      data-testid="opened"
+      style={place ?? { left: 0, top: 0, visibility: "hidden" }}
+      className="fixed z-30 max-h-[80dvh] w-[min(27rem,calc(100vw-24px))] overflow-y-auto rounded-box border border-ink bg-base-100 p-4 shadow-xl outline-none"
+      onKeyDown={(event) => {
+        if (event.key !== "Escape") return;
+        event.stopPropagation();
+        onClose();
+      }}
+    >
+      <div className="mb-1 flex items-center gap-2">
+        {trail.length > 1 && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs btn-square"
+            aria-label="Back"
+            onClick={() => setTrail(trail.slice(0, -1))}
+          >
+            <ArrowLeft size="1.2em" aria-hidden="true" />
+          </button>
+        )}
+        <span className="flex-1" />
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close" onClick={onClose}>
+          <X size="1.2em" aria-hidden="true" />
+        </button>
+      </div>
+      <Card id={current} onOpen={(id) => setTrail([...trail, id])} />
+    </div>
+  );
+}
+
+function Card({ id, onOpen }: { id: string; onOpen: (id: string) => void }) {
+  const { quantities } = useSolution();
+  const quantity = quantities.get(id);
+  if (!quantity) return <ColumnCard reference={id} />;
+  const formula = quantity.formula;
+  return (
+    <div className="-mt-7 grid gap-3">
+      <div className="pr-14 pl-0">
+        <h2 className="font-semibold">{quantity.label}</h2>
+        <p className="font-semibold font-serif text-[1.7rem] leading-tight">{withUnit(quantity)}</p>
+      </div>
+      {quantity.says && <p className="text-muted">{quantity.says}</p>}
+      {formula ? (
+        <div className="overflow-x-auto rounded-field bg-sheet px-3 py-2">
+          <div className="py-1">
+            <TeX
+              tex={`\\displaystyle ${quantity.symbol} = ${fillIn(formula.symbolic, "symbols", quantities)}`}
+              onOpen={onOpen}
+            />
+          </div>
+          {formula.numeric !== undefined || formula.inputs.some((input) => quantities.has(input)) ? (
+            <div className="py-1">
+              <TeX
+                tex={`\\displaystyle = ${fillIn(formula.numeric ?? formula.symbolic, "numbers", quantities)}`}
+                onOpen={onOpen}
+              />
+            </div>
+          ) : null}
+        </div>
+      ) : (
+        <p className="text-muted">This number is given; nothing was calculated.</p>
+      )}
+      {formula?.rounding && <p className="text-[0.9rem] text-muted">{formula.rounding}</p>}
+      {formula && formula.inputs.length > 0 && <Ingredients inputs={formula.inputs} onOpen={onOpen} />}
+      {quantity.full && (
+        <p className="flex items-center justify-between gap-2 border-base-300 border-t pt-2 text-[0.9rem]">
+          <span className="break-all">
+            <span className="text-muted">All digits: </span>
+            {quantity.full}
+          </span>
+          <CopyButton label="Copy all digits" copy={() => copyText(quantity.full)} />
+        </p>
+      )}
+    </div>
+  );
+}
+
+function Ingredients({ inputs, onOpen }: { inputs: string[]; onOpen: (id: string) => void }) {
+  const { quantities, solution } = useSolution();
+  return (
+    <ul className="grid gap-0.5" aria-label="Made from">
+      {inputs.map((input) => {
+        const quantity: Quantity | undefined = quantities.get(input);
+        const column = columnOf(input);
+        return (
+          <li key={input}>
+            <button
+              type="button"
+              className="flex w-full cursor-pointer items-baseline justify-between gap-4 rounded-field px-2 py-1 text-left hover:bg-base-200"
+              onClick={() => onOpen(input)}
+            >
+              <span>{quantity ? quantity.label : `The cells, ${column.group}`}</span>
+              <span className="font-semibold">
+                {quantity
+                  ? withUnit(quantity)
+                  : findTable(solution, column.table)?.columns.find((c) => c.id === column.column)?.label}
+              </span>
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+const unescapePart = (part: string) => part.replaceAll("~1", "/").replaceAll("~2", "|").replaceAll("~0", "~");
+
+/** columnOf reads a reference to a part of a column: table/group and a star/column. */
+function columnOf(reference: string): { table: string; group: string; column: string } {
+  const [table = "", key = "", column = ""] = reference.split("/");
+  return { table, group: unescapePart(key.split("|")[0] ?? ""), column };
+}
+
+/** ColumnCard shows the cells that a formula sums over. */
+function ColumnCard({ reference }: { reference: string }) {
+  const { solution } = useSolution();
+  const { table: id, group, column } = columnOf(reference);
+  const table = findTable(solution, id);
+  const at = table?.columns.findIndex((each) => each.id === column) ?? -1;
+  const groupAt = table?.columns.findIndex((each) => each.id === table.key[0]) ?? -1;
+  if (!table || at < 0) return <p>These cells are not shown here.</p>;
+  const cells = table.shown.filter((row) => row[groupAt] === group).map((row) => row[at]);
+  return (
+    <div className="-mt-7 grid gap-2">
+      <h2 className="pr-14 font-semibold">
+        {table.columns[at]?.label}, {group}
+      </h2>
+      <p className="tabular-nums leading-relaxed">{cells.join("  ")}</p>
+      <p className="text-muted">
+        {table.total > table.rows.length
+          ? "The first of the cells used; the data step has them all."
+          : `The ${cells.length} cells used, as they were entered.`}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,82 @@
+import { useQuery } from "@tanstack/react-query";
+import { PenLine } from "lucide-react";
+import { Link, useNavigate, useParams, useSearchParams } from "react-router";
+import { RequestError } from "../api/client";
+import { problemQuery } from "../api/queries";
+import type { Problem } from "../api/types";
+import { Message } from "../app/Message";
+import { Shell } from "../app/Shell";
+import { useShortcuts } from "../lib/keys";
+import { Unfinished } from "./Unfinished";
+import { Worked } from "./Worked";
+
+/** Mode is a way to see a solution: all of it, or one step at a time. */
+export type Mode = "read" | "reveal";
+
+/** ProblemPage shows a problem and its worked solution. */
+export function ProblemPage() {
+  const { id = "" } = useParams();
+  const { data: problem, error, refetch } = useQuery(problemQuery(id));
+  if (error) {
+    const missing = error instanceof RequestError && error.status === 404;
+    return (
+      <Shell title="Problem">
+        <Message
+          title={missing ? "There is no such problem." : "The problem cannot be shown."}
+          says={error.message}
+          retry={missing ? undefined : () => refetch()}
+        />
+      </Shell>
+    );
+  }
+  if (!problem) {
+    return (
+      <Shell title="Problem">
+        <p className="p-8 text-muted" role="status">
+          Fetching the problem …
+        </p>
+      </Shell>
+    );
+  }
+  return <Loaded key={problem.id} problem={problem} />;
+}
+
+function Loaded({ problem }: { problem: Problem }) {
+  const [params, setParams] = useSearchParams();
+  const navigate = useNavigate();
+  const mode: Mode = params.get("mode") === "reveal" ? "reveal" : "read";
+  const setMode = (next: Mode) => setParams(next === "read" ? {} : { mode: next }, { replace: true });
+  const edit = `/problems/${problem.id}/edit`;
+  useShortcuts([
+    { key: "r", says: "Read: all steps", act: () => setMode("read") },
+    { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
+    { key: "e", says: "Edit the problem", act: () => navigate(edit) },
+  ]);
+  const tools = (
+    <div className="flex items-center gap-2">
+      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
+      <div role="group" aria-label="How to see the solution" className="flex rounded-selector bg-base-200 p-0.5">
+        {(["read", "reveal"] as const).map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={mode === each}
+            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${mode === each ? "bg-sheet font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+            onClick={() => setMode(each)}
+          >
+            {each === "read" ? "Read" : "Reveal"}
+          </button>
+        ))}
+      </div>
+      <Link to={edit} className="btn btn-ghost btn-sm btn-square" aria-label="Edit the problem" title="Edit (e)">
+        <PenLine size="1.15em" aria-hidden="true" />
+      </Link>
+    </div>
+  );
+  const title = problem.draft?.title || "Untitled problem";
+  return (
+    <Shell title={title} tools={tools}>
+      {problem.mistakes.length > 0 ? <Unfinished problem={problem} /> : <Worked problem={problem} mode={mode} />}
+    </Shell>
+  );
+}

@@ -1,0 +1,52 @@
+import { ArrowLeft, ArrowRight, Projector } from "lucide-react";
+import { useEffect } from "react";
+
+interface Props {
+  shown: number;
+  steps: number;
+  onNext: () => void;
+  onBack: () => void;
+  projector: boolean;
+  onProjector: () => void;
+}
+
+/** RevealBar uncovers the steps one by one, and sets the type larger for a projector. */
+export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector }: Props) {
+  useEffect(() => {
+    document.documentElement.dataset.size = projector ? "projector" : "desk";
+    return () => {
+      document.documentElement.dataset.size = "desk";
+    };
+  }, [projector]);
+  return (
+    <div className="screen-only sticky bottom-0 z-10 flex items-center justify-center gap-3 border-base-300 border-t bg-base-200 px-4 py-2">
+      <button type="button" className="btn btn-sm" disabled={shown === 1} onClick={onBack} title="One step back (←)">
+        <ArrowLeft size="1.1em" aria-hidden="true" />
+        Back
+      </button>
+      <span className="min-w-24 text-center text-muted" role="status">
+        Step {shown} of {steps}
+      </span>
+      <button
+        type="button"
+        className="btn btn-primary btn-sm"
+        disabled={shown === steps}
+        onClick={onNext}
+        title="Next step (→ or space)"
+      >
+        Next
+        <ArrowRight size="1.1em" aria-hidden="true" />
+      </button>
+      <button
+        type="button"
+        aria-pressed={projector}
+        className={`btn btn-sm ml-4 max-sm:hidden ${projector ? "btn-neutral" : ""}`}
+        onClick={onProjector}
+        title="Projector size (p)"
+      >
+        <Projector size="1.1em" aria-hidden="true" />
+        Projector
+      </button>
+    </div>
+  );
+}

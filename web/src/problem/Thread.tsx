@@ -1,0 +1,97 @@
+import { useEffect, useRef } from "react";
+import type { Step } from "../api/types";
+import { BlockView } from "../blocks/BlockView";
+import { Symbols } from "../blocks/Symbols";
+import { useSolution } from "../blocks/solution";
+import type { Mode } from "./ProblemPage";
+
+/**
+ * Thread is the solution read down a line: each step sits on it, and its key
+ * result stands in the margin. The margin alone tells the solution.
+ */
+export function Thread({ shown, mode }: { shown: number; mode: Mode }) {
+  const { solution } = useSolution();
+  const last = useRef<HTMLElement>(null);
+  // In Reveal the step that was just uncovered comes into view.
+  useEffect(() => {
+    if (mode !== "reveal") return;
+    const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
+    last.current?.scrollIntoView({ block: shown === 1 ? "end" : "center", behavior: still ? "auto" : "smooth" });
+  }, [shown, mode]);
+  return (
+    <section aria-label="The worked solution" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
+      <ol className="relative">
+        {solution.steps.slice(0, shown).map((step, i) => (
+          <StepView
+            key={step.id}
+            step={step}
+            number={i + 1}
+            inHand={mode === "reveal" && i === shown - 1}
+            ref={i === shown - 1 ? last : undefined}
+          />
+        ))}
+      </ol>
+    </section>
+  );
+}
+
+interface StepProps {
+  step: Step;
+  number: number;
+  inHand: boolean;
+  ref?: React.Ref<HTMLElement>;
+}
+
+function StepView({ step, number, inHand, ref }: StepProps) {
+  const verdicts = step.blocks.filter((block) => block.kind === "verdict");
+  const heading = `step-${step.id}`;
+  return (
+    <li
+      ref={ref as React.Ref<HTMLLIElement>}
+      aria-labelledby={heading}
+      data-step={step.id}
+      className="grid scroll-mt-16 scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
+    >
+      <div
+        data-testid={`key-${step.id}`}
+        className={`pt-[1.15rem] pr-2.5 text-right font-semibold font-serif text-[1.05rem] leading-tight max-sm:hidden ${inHand ? "text-primary" : ""}`}
+      >
+        <Symbols text={step.key} />
+      </div>
+      <div className="relative flex justify-center">
+        <span className="absolute inset-y-0 w-0.5 bg-base-300" aria-hidden="true" />
+        <span
+          aria-hidden="true"
+          className={`moves relative mt-[0.95rem] flex size-[1.85rem] items-center justify-center rounded-full border-2 font-semibold text-[0.86rem] ${
+            inHand ? "border-primary bg-primary text-primary-content" : "border-base-300 bg-base-100 text-muted"
+          }`}
+        >
+          {number}
+        </span>
+      </div>
+      <div className="min-w-0 pt-[1.1rem] pb-4 pl-3.5">
+        <h2 id={heading} className="font-semibold text-[1.12rem]">
+          {step.title}
+        </h2>
+        <p className="font-semibold font-serif sm:hidden">
+          <Symbols text={step.key} />
+        </p>
+        <div className="mt-1.5 grid gap-3">
+          {verdicts.length > 0 && (
+            <div className="grid grid-cols-2 gap-3">
+              {verdicts.map((block) => (
+                <BlockView key={block.rule} block={block} />
+              ))}
+            </div>
+          )}
+          {step.blocks
+            .filter((block) => block.kind !== "verdict")
+            .map((block, i) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: blocks have no name; a step's blocks keep their order
+              <BlockView key={`${block.kind}${i}`} block={block} />
+            ))}
+        </div>
+      </div>
+    </li>
+  );
+}

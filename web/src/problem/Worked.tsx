@@ -1,0 +1,161 @@
+import { useMemo, useState } from "react";
+import { request } from "../api/client";
+import type { Action, Problem, Table } from "../api/types";
+import { SolutionProvider, type SolutionView } from "../blocks/solution";
+import { useShortcuts } from "../lib/keys";
+import { useSetting } from "../lib/settings";
+import { Brief } from "./Brief";
+import { Comparison } from "./Comparison";
+import { CurvePanel } from "./CurvePanel";
+import { Opened, type OpenedAt } from "./Opened";
+import type { Mode } from "./ProblemPage";
+import { RevealBar } from "./RevealBar";
+import { Thread } from "./Thread";
+import { useWork } from "./useWork";
+
+/** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
+export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
+  const { work, set, change, undo, lastUndo, keep, conflict, takeTheirs, keepMine } = useWork(problem);
+  const [opened, setOpened] = useState<OpenedAt | null>(null);
+  const [comparing, setComparing] = useState<Action | null>(null);
+  const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
+  const [revealed, setRevealed] = useState(1);
+  const [size, setSize] = useSetting("size");
+  const solution = work.data;
+  const projector = mode === "reveal" && size === "projector";
+  const steps = solution?.steps.length ?? 0;
+  const next = () => setRevealed((now) => Math.min(steps, now + 1));
+  const back = () => setRevealed((now) => Math.max(1, now - 1));
+
+  useShortcuts([
+    { key: "Ctrl+z", says: lastUndo ? `Undo: ${lastUndo}` : "Undo the last change", act: undo },
+    { key: "u", says: "Undo", act: undo, hidden: true },
+    ...(mode === "reveal"
+      ? [
+          { key: "ArrowRight", says: "Next step", act: next },
+          { key: " ", says: "Next step", act: next, hidden: true },
+          { key: "PageDown", says: "Next step", act: next, hidden: true },
+          { key: "ArrowLeft", says: "One step back", act: back },
+          { key: "PageUp", says: "One step back", act: back, hidden: true },
+          { key: "Home", says: "Back to the first step", act: () => setRevealed(1) },
+          { key: "End", says: "All steps", act: () => setRevealed(steps) },
+          { key: "p", says: "Projector size", act: () => setSize(size === "projector" ? "desk" : "projector") },
+        ]
+      : []),
+    ...(solution?.controls ?? []).flatMap((control) => {
+      const key = { alpha: "a", tail: "t", variances: "v", groups: "g" }[control.id];
+      if (!key) return [];
+      const i = control.choices.findIndex((choice) => JSON.stringify(choice.value) === JSON.stringify(control.value));
+      const following = control.choices[(i + 1) % control.choices.length];
+      return [
+        {
+          key,
+          says: `${control.label}: the next choice`,
+          act: () => following && change([{ pointer: control.pointer, value: following.value }], control.label),
+        },
+      ];
+    }),
+  ]);
+
+  const quantities = useMemo(
+    () => new Map((solution?.quantities ?? []).map((quantity) => [quantity.id, quantity])),
+    [solution],
+  );
+
+  if (work.error && !solution) {
+    return (
+      <p role="alert" className="p-8 text-(--region-text)">
+        {work.error.message}
+      </p>
+    );
+  }
+  if (!solution) {
+    return (
+      <p className="p-8 text-muted" role="status">
+        Working the problem …
+      </p>
+    );
+  }
+  const view: SolutionView = {
+    solution,
+    quantities,
+    open: (ref, at) => setOpened({ ref, at }),
+    change,
+    act: (action) => (action.compare ? setComparing(action) : change(action.set ?? [], action.label)),
+    rows: (table, from) => request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from }),
+    chosen,
+    choose: (cases) =>
+      setChosen((now) => (cases.length === 1 && now.has(cases[0] as number) ? new Set() : new Set(cases))),
+  };
+  const shown = mode === "reveal" ? Math.min(revealed, steps) : steps;
+  return (
+    <SolutionProvider value={view}>
+      {conflict && <Conflict onTheirs={takeTheirs} onMine={keepMine} />}
+      {work.error && (
+        <p role="alert" className="border-region border-b bg-base-200 px-6 py-2 text-(--region-text)">
+          {work.error.message} The solution below is the one before.
+        </p>
+      )}
+      {keep.isError && !conflict && (
+        <p role="alert" className="border-region border-b bg-base-200 px-6 py-2 text-(--region-text)">
+          The last change is not kept yet. {keep.error.message}{" "}
+          <button type="button" className="act" onClick={() => keep.mutate(set)}>
+            Try again
+          </button>
+        </p>
+      )}
+      <div
+        className={`grid flex-1 max-lg:grid-cols-1 ${
+          projector
+            ? "lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]"
+            : "lg:grid-cols-[minmax(0,1fr)_23.5rem] xl:grid-cols-[17.2rem_minmax(0,1fr)_26.5rem] min-[1800px]:grid-cols-[22rem_minmax(0,1fr)_34rem]"
+        }`}
+        aria-busy={work.isFetching}
+      >
+        {!projector && <Brief problem={problem} />}
+        <Thread shown={shown} mode={mode} />
+        <CurvePanel shown={shown} problem={problem} />
+      </div>
+      {mode === "reveal" && (
+        <RevealBar
+          shown={shown}
+          steps={steps}
+          onNext={next}
+          onBack={back}
+          projector={size === "projector"}
+          onProjector={() => setSize(size === "projector" ? "desk" : "projector")}
+        />
+      )}
+      {opened && <Opened opened={opened} onClose={() => setOpened(null)} />}
+      {comparing && (
+        <Comparison
+          problem={problem}
+          set={set}
+          action={comparing}
+          onTake={() => {
+            change(comparing.set ?? [], comparing.label);
+            setComparing(null);
+          }}
+          onClose={() => setComparing(null)}
+        />
+      )}
+    </SolutionProvider>
+  );
+}
+
+function Conflict({ onTheirs, onMine }: { onTheirs: () => void; onMine: () => void }) {
+  return (
+    <div
+      role="alert"
+      className="flex flex-wrap items-center gap-x-6 gap-y-2 border-region border-b bg-base-200 px-6 py-2.5"
+    >
+      <span>This problem was changed in another tab or window. What you chose here is not lost.</span>
+      <button type="button" className="act" onClick={onMine}>
+        Keep what I chose here
+      </button>
+      <button type="button" className="act" onClick={onTheirs}>
+        Show the other version
+      </button>
+    </div>
+  );
+}
