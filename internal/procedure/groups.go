@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 	"unicode"
+	"unicode/utf8"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -173,14 +174,6 @@ func levelNames(v *data.Variable) []string {
 	return names
 }
 
-func (g *grouped) names() []string {
-	names := make([]string, len(g.groups))
-	for i, group := range g.groups {
-		names[i] = group.name
-	}
-	return names
-}
-
 // needTwo checks that there are two groups of at least two cases, with some
 // spread in one of them.
 func (g *grouped) needTwo() error {
@@ -220,11 +213,8 @@ func (g *grouped) needTwo() error {
 func (g *grouped) letters() {
 	initials := make([]string, len(g.groups))
 	for i, group := range g.groups {
-		for _, r := range group.name {
-			if unicode.In(r, unicode.Latin) {
-				initials[i] = strings.ToUpper(string(r))
-			}
-			break
+		if r, _ := utf8.DecodeRuneInString(group.name); unicode.In(r, unicode.Latin) {
+			initials[i] = strings.ToUpper(string(r))
 		}
 	}
 	clash := initials[0] == "" || initials[1] == "" || initials[0] == initials[1]

@@ -128,7 +128,11 @@ func (m *markdown) formula(q *Quantity) {
 	if strings.HasPrefix(q.Display, "<") {
 		relation = ""
 	}
-	m.line(fmt.Sprintf("$$%s = %s = %s %s%s$$", q.Symbol, symbolic, numeric, relation, formula.TeXNumber(q.Display)))
+	symbol := q.Symbol + " = "
+	if q.Symbol == symbolic {
+		symbol = ""
+	}
+	m.line(fmt.Sprintf("$$%s%s = %s %s%s$$", symbol, symbolic, numeric, relation, formula.TeXNumber(q.Display)))
 	if q.Formula.Rounding != "" {
 		m.line("")
 		m.line(escape(q.Formula.Rounding))

@@ -108,19 +108,6 @@ func (t *Table) Page(from int) *Table {
 	return &page
 }
 
-// rowKey returns the part of a Ref that names the row.
-func (t *Table) rowKey(row Row) string {
-	var parts []string
-	for _, key := range t.Key {
-		for j, column := range t.Columns {
-			if column.ID == key {
-				parts = append(parts, EscapeRef(row[j].Shown))
-			}
-		}
-	}
-	return strings.Join(parts, "|")
-}
-
 // EscapeRef writes a name so that it can stand in a Ref.
 func EscapeRef(name string) string { return refEscaper.Replace(name) }
 

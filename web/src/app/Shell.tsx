@@ -37,7 +37,10 @@ export function Shell({ title, children, tools }: Props) {
         </Link>
         {title && (
           <nav aria-label="You are here" className="min-w-0 flex-1 truncate">
-            <Link to="/" className="text-muted hover:text-ink max-sm:hidden">
+            <Link
+              to="/"
+              className="text-muted underline decoration-base-300 underline-offset-4 hover:text-ink max-sm:hidden"
+            >
               Problems
             </Link>
             <span className="px-2 text-muted max-sm:hidden" aria-hidden="true">

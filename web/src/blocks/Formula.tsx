@@ -1,7 +1,7 @@
 import type { Quantity } from "../api/types";
 import { NumberButton, withUnit } from "./Number";
 import { useSolution } from "./solution";
-import { fillIn, TeX } from "./TeX";
+import { definition, fillIn, TeX } from "./TeX";
 
 /** FormulaView shows where a quantity comes from: in symbols, with numbers, the result. */
 export function FormulaView({ id }: { id: string }) {
@@ -42,12 +42,9 @@ export function FormulaLines({ quantity, quantities, onOpen }: LinesProps) {
   }
   const numeric = formula.numeric ?? formula.symbolic;
   return (
-    <div className="grid gap-2.5 overflow-x-auto overflow-y-hidden">
+    <div className="grid grid-cols-1 gap-2.5 overflow-x-auto overflow-y-hidden">
       <div className="py-0.5">
-        <TeX
-          tex={`\\displaystyle ${quantity.symbol} = ${fillIn(formula.symbolic, "symbols", quantities)}`}
-          onOpen={onOpen}
-        />
+        <TeX tex={`\\displaystyle ${definition(quantity, quantities)}`} onOpen={onOpen} />
       </div>
       <div className="flex flex-wrap items-center gap-y-1">
         <span className="py-0.5">

@@ -64,3 +64,13 @@ export function fillIn(printed: string, show: "symbols" | "numbers", quantities:
     },
   );
 }
+
+/** definition sets a quantity's symbol equal to its formula, unless the one is the other. */
+export function definition(quantity: Quantity, quantities: Map<string, Quantity>): string {
+  const symbolic = quantity.formula?.symbolic ?? "";
+  const bare = symbolic.replace(placeholder, (_, plain, bracketed, power) => {
+    return `${quantities.get(plain ?? bracketed)?.symbol ?? ""}${power ?? ""}`;
+  });
+  const filled = fillIn(symbolic, "symbols", quantities);
+  return bare === quantity.symbol ? filled : `${quantity.symbol} = ${filled}`;
+}

@@ -14,7 +14,7 @@ export function Field({ label, pointer, hint, children }: Props) {
   const id = useId();
   const mistake = pointer === undefined ? undefined : mistakes.find((each) => each.pointer === pointer);
   return (
-    <div className="grid gap-1">
+    <div className="grid content-start gap-1">
       <label htmlFor={id} className="text-muted">
         {label}
       </label>

@@ -73,8 +73,21 @@ export function Grid() {
 
   const focus = (row: number, column: number) => {
     if (row < 0 || row >= rows || column < 0 || column >= draft.columns.length) return;
+    const cell = () => box.current?.querySelector<HTMLInputElement>(`[data-cell="${row}/${column}"]`);
+    const go = (input: HTMLInputElement) => {
+      input.focus();
+      input.select();
+    };
+    // At once where the cell is there, so that fast typing lands in it.
+    const near = cell();
+    if (near) go(near);
     virtual.scrollToIndex(row);
-    requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`[data-cell="${row}/${column}"]`)?.focus());
+    if (!near) {
+      requestAnimationFrame(() => {
+        const far = cell();
+        if (far) go(far);
+      });
+    }
   };
   const onKeyDown = (event: React.KeyboardEvent<HTMLInputElement>, row: number, column: number) => {
     const input = event.currentTarget;
@@ -125,7 +138,7 @@ export function Grid() {
                       <input
                         aria-label={`Name of column ${i + 1}`}
                         aria-invalid={wrong.has(`/columns/${i}/name`)}
-                        className="w-full min-w-0 bg-transparent font-semibold outline-none placeholder:font-normal placeholder:text-muted aria-invalid:text-(--region-text)"
+                        className="min-h-[24px] w-full min-w-0 bg-transparent font-semibold outline-none placeholder:font-normal placeholder:text-muted aria-invalid:text-(--region-text)"
                         placeholder={draft.entry === "columns" ? `group ${i + 1}` : `column ${i + 1}`}
                         value={column.name}
                         onChange={(event) => setColumn(i, "name of a column", { name: event.target.value })}
@@ -147,7 +160,7 @@ export function Grid() {
                         {kinds[i] === "number" && (
                           <input
                             aria-label={`Unit of column ${i + 1}`}
-                            className="w-full min-w-0 bg-transparent outline-none placeholder:text-muted"
+                            className="min-h-[24px] w-full min-w-0 bg-transparent outline-none placeholder:text-muted"
                             placeholder="unit"
                             value={column.unit}
                             onChange={(event) => setColumn(i, "unit of a column", { unit: event.target.value })}

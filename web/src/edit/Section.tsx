@@ -22,7 +22,7 @@ export function Section({ number, title, children, last = false }: Props) {
         <h2 id={`section-${number}`} className="mb-3 pt-1 font-semibold text-[1.2rem]">
           {title}
         </h2>
-        <div className="grid gap-4">{children}</div>
+        <div className="grid grid-cols-1 gap-4">{children}</div>
       </section>
     </li>
   );

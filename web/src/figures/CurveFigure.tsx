@@ -58,17 +58,18 @@ export function CurveFigure({ figure, width, height, onOpen, roles }: Props) {
         .map((mark) => {
           const at = x(mark.x?.[0] ?? 0);
           const right = (mark.x?.[0] ?? 0) > 0;
-          // The label keeps out of the statistic's way.
-          const near = statistic !== undefined && Math.abs(x(statistic.x?.[0] ?? 0) - at) < 46;
-          const outward = right ? at + 4 : at - 4;
+          // The label keeps out of the statistic's way, on the other side of its line.
+          const other = x(statistic?.x?.[0] ?? 0);
+          const near = statistic !== undefined && Math.abs(other - at) < 46;
+          const rightwards = near && (other < at || (other === at && right));
           return (
             <g key={mark.label} className="moves">
               <line x1={at} x2={at} y1={base} y2={base - 42} stroke="var(--region)" strokeWidth="1.6" />
               <FigureNumber
                 mark={mark}
-                x={near ? outward : at}
+                x={near ? (rightwards ? at + 4 : at - 4) : at}
                 y={base - 47}
-                anchor={near ? (right ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
+                anchor={near ? (rightwards ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
                 className="fill-(--region-text) text-[12px]"
                 onOpen={onOpen}
               />

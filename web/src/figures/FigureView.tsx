@@ -1,5 +1,5 @@
 import { useRef } from "react";
-import type { Figure, Role } from "../api/types";
+import type { Figure, Form, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
@@ -13,6 +13,13 @@ interface Props {
   roles?: Role[];
 }
 
+/** Where the ways to copy stand: in a corner that the form leaves empty. */
+const places: Record<Form, string> = {
+  curve: "absolute top-0 left-0",
+  boxes: "absolute bottom-0 left-0",
+  intervals: "justify-end",
+};
+
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
 export function FigureView({ figure, width, roles }: Props) {
   const { open, chosen, choose, change } = useSolution();
@@ -21,7 +28,7 @@ export function FigureView({ figure, width, roles }: Props) {
   const copy = (how: (svg: SVGSVGElement) => Promise<void>) => () =>
     svg.current ? how(svg.current) : Promise.reject(new Error("no picture"));
   return (
-    <figure className="group relative">
+    <figure className="relative">
       <svg
         ref={svg}
         viewBox={`0 0 ${width} ${height}`}
@@ -41,7 +48,7 @@ export function FigureView({ figure, width, roles }: Props) {
           />
         )}
       </svg>
-      <figcaption className="absolute top-0 right-0 flex rounded-field bg-base-100 opacity-0 focus-within:opacity-100 group-hover:opacity-100">
+      <figcaption className={`screen-only flex ${places[figure.form]}`}>
         <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />
         <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
       </figcaption>

@@ -18,7 +18,7 @@ interface Props {
 export function Comparison({ problem, set, action, onTake, onClose }: Props) {
   const { solution } = useSolution();
   const { data: other, error } = useQuery(workQuery(problem.id, problem.version, [...set, ...(action.set ?? [])]));
-  const names = [present(solution, action), label(action)];
+  const names = [present(solution, action), wanted(solution, action)];
   return (
     <Dialog title="Side by side" onClose={onClose} wide>
       {error && (
@@ -49,13 +49,13 @@ export function Comparison({ problem, set, action, onTake, onClose }: Props) {
                 const differs = step.key !== theirs;
                 return (
                   <tr key={step.id} className="border-base-300 border-t">
-                    <th scope="row" className="py-1.5 pr-4 text-left font-normal text-muted">
+                    <th scope="row" className="py-1 pr-4 text-left font-normal text-muted">
                       {step.title}
                     </th>
                     {[step.key, theirs].map((key, side) => (
                       <td
                         key={names[side]}
-                        className={`py-1.5 pr-4 font-serif text-[1.1rem] ${differs ? "font-semibold" : "text-muted"}`}
+                        className={`py-1 pr-4 font-serif text-[1.1rem] ${differs ? "font-semibold" : "text-muted"}`}
                       >
                         <Symbols text={key} />
                       </td>
@@ -71,7 +71,7 @@ export function Comparison({ problem, set, action, onTake, onClose }: Props) {
           </p>
         </>
       )}
-      <div className="mt-5 flex flex-wrap justify-end gap-3">
+      <div className="sticky bottom-0 -mx-6 -mb-6 flex flex-wrap justify-end gap-3 border-base-300 border-t bg-base-100 px-6 py-3 max-sm:-mx-4 max-sm:-mb-4 max-sm:px-4">
         <button type="button" className="btn btn-sm" onClick={onClose}>
           Stay with the present one
         </button>
@@ -89,8 +89,8 @@ function Side({ name, solution }: { name: string; solution: Solution }) {
     <div>
       <h3 className="font-semibold">{name}</h3>
       {curve && (
-        <svg viewBox="0 0 384 190" className="h-auto w-full font-sans" role="img" aria-label={curve.says}>
-          <CurveFigure figure={curve} width={384} height={190} onOpen={() => {}} />
+        <svg viewBox="0 0 384 150" className="h-auto w-full font-sans" role="img" aria-label={curve.says}>
+          <CurveFigure figure={curve} width={384} height={150} onOpen={() => {}} />
         </svg>
       )}
       <p className="font-semibold font-serif text-[1.25rem]">
@@ -105,8 +105,9 @@ function present(solution: Solution, action: Action): string {
   return choiceLabel(solution, action, (control) => control.value) ?? "The present solution";
 }
 
-function label(action: Action): string {
-  return action.label.replace(/ and compare$/, "");
+/** wanted names the other side by the choice that the action takes. */
+function wanted(solution: Solution, action: Action): string {
+  return choiceLabel(solution, action, () => action.set?.[0]?.value) ?? action.label.replace(/ and compare$/, "");
 }
 
 function choiceLabel(solution: Solution, action: Action, value: (control: Solution["controls"][number]) => unknown) {

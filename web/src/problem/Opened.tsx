@@ -4,8 +4,9 @@ import type { Quantity } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { withUnit } from "../blocks/Number";
 import { findTable, useSolution } from "../blocks/solution";
-import { fillIn, TeX } from "../blocks/TeX";
+import { definition, fillIn, TeX } from "../blocks/TeX";
 import { copyText } from "../lib/copy";
+import { useShortcuts } from "../lib/keys";
 
 /** OpenedAt is a number that was opened, and the element beside which it shows. */
 export interface OpenedAt {
@@ -25,7 +26,7 @@ export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => v
     setTrail([opened.ref]);
   }
   const card = useRef<HTMLDivElement>(null);
-  const [place, setPlace] = useState<{ left: number; top: number } | null>(null);
+  const [place, setPlace] = useState<{ left: number; top: number; maxHeight: number } | null>(null);
   const current = trail.at(-1) ?? opened.ref;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a card of another number has another height
@@ -34,9 +35,13 @@ export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => v
     const size = card.current?.getBoundingClientRect();
     if (!size) return;
     const left = Math.max(12, Math.min(box.left, innerWidth - size.width - 12));
-    const below = box.bottom + 8;
-    const top = below + size.height < innerHeight - 12 ? below : Math.max(60, box.top - size.height - 8);
-    setPlace({ left, top: Math.min(top, Math.max(60, innerHeight - size.height - 12)) });
+    // Never over the number itself: under it, or over it where there is more room.
+    const below = innerHeight - box.bottom - 20;
+    const above = box.top - 70;
+    const under = below >= size.height || below >= above;
+    const room = under ? below : above;
+    const height = Math.min(card.current?.scrollHeight ?? size.height, room);
+    setPlace({ left, top: under ? box.bottom + 8 : box.top - 8 - height, maxHeight: room });
   }, [opened, current]);
 
   useEffect(() => {
@@ -53,6 +58,13 @@ export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => v
     };
   }, [opened, onClose]);
 
+  // A button that was pressed may be gone with the card before; the focus stays in the card.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another card
+  useEffect(() => {
+    if (document.activeElement === document.body) card.current?.focus();
+  }, [current]);
+  useShortcuts([{ key: "Escape", says: "Close the number", act: onClose }]);
+
   return (
     <div
       ref={card}
@@ -61,53 +73,71 @@ export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => v
       tabIndex={-1}
       data-testid="opened"
       style={place ?? { left: 0, top: 0, visibility: "hidden" }}
-      className="fixed z-30 max-h-[80dvh] w-[min(27rem,calc(100vw-24px))] overflow-y-auto rounded-box border border-ink bg-base-100 p-4 shadow-xl outline-none"
-      onKeyDown={(event) => {
-        if (event.key !== "Escape") return;
-        event.stopPropagation();
-        onClose();
-      }}
+      className="fixed z-30 w-[min(27rem,calc(100vw-24px))] overflow-y-auto rounded-box border border-ink bg-base-100 p-4 shadow-xl outline-none"
     >
-      <div className="mb-1 flex items-center gap-2">
-        {trail.length > 1 && (
-          <button
-            type="button"
-            className="btn btn-ghost btn-xs btn-square"
-            aria-label="Back"
-            onClick={() => setTrail(trail.slice(0, -1))}
-          >
-            <ArrowLeft size="1.2em" aria-hidden="true" />
-          </button>
-        )}
-        <span className="flex-1" />
-        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close" onClick={onClose}>
-          <X size="1.2em" aria-hidden="true" />
-        </button>
-      </div>
-      <Card id={current} onOpen={(id) => setTrail([...trail, id])} />
+      <Card
+        id={current}
+        onOpen={(id) => setTrail([...trail, id])}
+        onBack={trail.length > 1 ? () => setTrail(trail.slice(0, -1)) : undefined}
+        onClose={onClose}
+      />
     </div>
   );
 }
 
-function Card({ id, onOpen }: { id: string; onOpen: (id: string) => void }) {
+interface HeadProps {
+  title: string;
+  onBack?: () => void;
+  onClose: () => void;
+}
+
+/** Head is the title of a card, with the ways back and out. */
+function Head({ title, onBack, onClose }: HeadProps) {
+  return (
+    <div className="flex items-start gap-1.5">
+      {onBack && (
+        <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Back" onClick={onBack}>
+          <ArrowLeft size="1.2em" aria-hidden="true" />
+        </button>
+      )}
+      <h2 className="flex-1 pt-px font-semibold">{title}</h2>
+      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="Close" onClick={onClose}>
+        <X size="1.2em" aria-hidden="true" />
+      </button>
+    </div>
+  );
+}
+
+interface CardProps {
+  id: string;
+  onOpen: (id: string) => void;
+  onBack?: () => void;
+  onClose: () => void;
+}
+
+function Card({ id, onOpen, onBack, onClose }: CardProps) {
   const { quantities } = useSolution();
   const quantity = quantities.get(id);
-  if (!quantity) return <ColumnCard reference={id} />;
+  if (!quantity) return <ColumnCard reference={id} onBack={onBack} onClose={onClose} />;
   const formula = quantity.formula;
   return (
-    <div className="-mt-7 grid gap-3">
-      <div className="pr-14 pl-0">
-        <h2 className="font-semibold">{quantity.label}</h2>
+    <div className="grid grid-cols-1 gap-3">
+      <div>
+        <Head title={quantity.label} onBack={onBack} onClose={onClose} />
         <p className="font-semibold font-serif text-[1.7rem] leading-tight">{withUnit(quantity)}</p>
       </div>
       {quantity.says && <p className="text-muted">{quantity.says}</p>}
       {formula ? (
-        <div className="overflow-x-auto rounded-field bg-sheet px-3 py-2">
+        // biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame
+        <div
+          role="group"
+          aria-label="Formula"
+          // biome-ignore lint/a11y/noNoninteractiveTabindex: a wide formula scrolls, by key too
+          tabIndex={0}
+          className="overflow-x-auto rounded-field bg-sheet px-3 py-2"
+        >
           <div className="py-1">
-            <TeX
-              tex={`\\displaystyle ${quantity.symbol} = ${fillIn(formula.symbolic, "symbols", quantities)}`}
-              onOpen={onOpen}
-            />
+            <TeX tex={`\\displaystyle ${definition(quantity, quantities)}`} onOpen={onOpen} />
           </div>
           {formula.numeric !== undefined || formula.inputs.some((input) => quantities.has(input)) ? (
             <div className="py-1">
@@ -173,19 +203,17 @@ function columnOf(reference: string): { table: string; group: string; column: st
 }
 
 /** ColumnCard shows the cells that a formula sums over. */
-function ColumnCard({ reference }: { reference: string }) {
+function ColumnCard({ reference, onBack, onClose }: { reference: string } & Omit<HeadProps, "title">) {
   const { solution } = useSolution();
   const { table: id, group, column } = columnOf(reference);
   const table = findTable(solution, id);
   const at = table?.columns.findIndex((each) => each.id === column) ?? -1;
   const groupAt = table?.columns.findIndex((each) => each.id === table.key[0]) ?? -1;
-  if (!table || at < 0) return <p>These cells are not shown here.</p>;
+  if (!table || at < 0) return <Head title="These cells are not shown here." onBack={onBack} onClose={onClose} />;
   const cells = table.shown.filter((row) => row[groupAt] === group).map((row) => row[at]);
   return (
-    <div className="-mt-7 grid gap-2">
-      <h2 className="pr-14 font-semibold">
-        {table.columns[at]?.label}, {group}
-      </h2>
+    <div className="grid grid-cols-1 gap-2">
+      <Head title={`${table.columns[at]?.label}, ${group}`} onBack={onBack} onClose={onClose} />
       <p className="tabular-nums leading-relaxed">{cells.join("  ")}</p>
       <p className="text-muted">
         {table.total > table.rows.length

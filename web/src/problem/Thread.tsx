@@ -9,15 +9,16 @@ import type { Mode } from "./ProblemPage";
  * Thread is the solution read down a line: each step sits on it, and its key
  * result stands in the margin. The margin alone tells the solution.
  */
-export function Thread({ shown, mode }: { shown: number; mode: Mode }) {
+export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; projector: boolean }) {
   const { solution } = useSolution();
   const last = useRef<HTMLElement>(null);
-  // In Reveal the step that was just uncovered comes into view.
+  // In Reveal the step that was just uncovered comes into view, and stays there when the type grows.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the size of the type moves the steps
   useEffect(() => {
     if (mode !== "reveal") return;
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
     last.current?.scrollIntoView({ block: shown === 1 ? "end" : "center", behavior: still ? "auto" : "smooth" });
-  }, [shown, mode]);
+  }, [shown, mode, projector]);
   return (
     <section aria-label="The worked solution" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
       <ol className="relative">
@@ -76,7 +77,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
         <p className="font-semibold font-serif sm:hidden">
           <Symbols text={step.key} />
         </p>
-        <div className="mt-1.5 grid gap-3">
+        <div className="mt-1.5 grid grid-cols-1 gap-3">
           {verdicts.length > 0 && (
             <div className="grid grid-cols-2 gap-3">
               {verdicts.map((block) => (

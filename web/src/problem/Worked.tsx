@@ -113,7 +113,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
         aria-busy={work.isFetching}
       >
         {!projector && <Brief problem={problem} />}
-        <Thread shown={shown} mode={mode} />
+        <Thread shown={shown} mode={mode} projector={projector} />
         <CurvePanel shown={shown} problem={problem} />
       </div>
       {mode === "reveal" && (

@@ -1,0 +1,198 @@
+package e2e
+
+import (
+	"io"
+	"net/http"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+const pasted = "berth\tminutes\nMole\t12.1\nQuarry\t13.4\nMole\t11.8\nQuarry\t12,9o\nMole\t12.6\nQuarry\t13.1\n"
+
+func TestMakeAProblem(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.shows(`[aria-label="State of the problem"]`, "there are no data yet")
+	p.fill(p.label("Name of the problem"), "Six loadings")
+	p.fill(p.label("The question, as the textbook puts it"), "Is the *Mole* quicker?")
+	p.paste(`[data-cell="0/0"]`, pasted)
+	p.shows(`[aria-label="State of the problem"]`, "“12,9o” is not a number")
+	p.shows(`[role="alert"]`, "Row 4 of “minutes”: “12,9o” is not a number")
+	wrong, err := p.find(`[data-cell="3/1"]`).Attribute("aria-invalid")
+	require.NoError(t, err)
+	assert.Equal(t, "true", *wrong, "the cell itself is marked")
+	p.fill(`[data-cell="3/1"]`, "12.9")
+	p.shows(`[aria-label="State of the problem"]`, "no variable is given for the role")
+	choose(p, "Response: the variable that was measured", "minutes (number)")
+	choose(p, "Group: the category that tells the two groups apart", "berth (category)")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+
+	// Undo and redo, by name.
+	p.fill(p.label("Alpha, chosen before looking"), "5 %")
+	p.shows(`[aria-label="State of the problem"]`, "is not a number")
+	p.click("Undo")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+
+	p.click("Work the problem")
+	// 36.5/3 − 39.4/3 = −2.9/3
+	p.keyIs("look", "12.167, 13.133")
+}
+
+func choose(p *tab, label, option string) {
+	p.t.Helper()
+	require.NoError(p.t, p.find(p.label(label)).Select([]string{option}, true, "text"))
+}
+
+func TestAProblemOutlivesTheServer(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.fill(p.label("Name of the problem"), "From a summary")
+	p.click("Only n, mean and sd")
+	p.fill(p.label("What was measured"), "Loading time")
+	p.fill(p.label("Its unit"), "min")
+	for cell, text := range map[string]string{
+		"0/0": "Mole", "0/1": "18", "0/2": "12.38", "0/3": "0.67",
+		"1/0": "Quarry", "1/1": "15", "1/2": "13.57", "1/3": "2.13",
+	} {
+		p.fill(`[data-cell="`+cell+`"]`, text)
+	}
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+
+	// While the server is away, what is typed stays, and is sent when it is back.
+	a.stop()
+	p.fill(p.label("Name of the problem"), "From a summary, and on")
+	p.shows(`[data-testid="saving"]`, "What you typed stays here")
+	a.start()
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+
+	again := a.open("/")
+	again.click("From a summary, and on")
+	again.keyIs("look", "12.38, 13.57 min")
+	again.keyIs("data", "n = 18, 15")
+}
+
+func TestOneColumnAGroup(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.click("A column a group")
+	p.paste(`[data-cell="0/0"]`, "Mole\tQuarry\n12.1\t13.4\n11.8\t12.9\n12.6\t\n")
+	p.fill(p.label("What was measured"), "Loading time")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.keyIs("data", "n = 3, 2")
+}
+
+func TestTwoTabsLoseNothing(t *testing.T) {
+	a := newApp(t)
+	path := "/problems/" + a.demoID() + "/edit"
+	one, two := a.open(path), a.open(path)
+	one.fill(one.label("Name of the problem"), "Changed in the first tab")
+	one.shows(`[data-testid="saving"]`, "All of it is kept")
+	two.fill(two.label("The question, as the textbook puts it"), "Changed in the second tab")
+	two.shows(`[data-testid="saving"]`, "changed in another tab")
+	value := func(p *tab, label string) string {
+		text, err := p.find(p.label(label)).Property("value")
+		require.NoError(t, err)
+		return text.Str()
+	}
+	assert.Equal(t, "Changed in the second tab", value(two, "The question, as the textbook puts it"), "what was typed is still there")
+	two.click("Show the other version")
+	two.eventually("the other version", func() bool { return value(two, "Name of the problem") == "Changed in the first tab" })
+	two.click("Undo")
+	two.eventually("one's own text by undo", func() bool {
+		return value(two, "The question, as the textbook puts it") == "Changed in the second tab"
+	})
+	two.shows(`[data-testid="saving"]`, "All of it is kept")
+
+	one.fill(one.label("Name of the problem"), "Kept against the other")
+	one.shows(`[data-testid="saving"]`, "changed in another tab")
+	one.click("Keep what I typed here")
+	one.shows(`[data-testid="saving"]`, "All of it is kept")
+}
+
+func TestTwoTabsOfOneSolution(t *testing.T) {
+	a := newApp(t)
+	path := "/problems/" + a.demoID()
+	one, two := a.open(path), a.open(path)
+	one.keyIs("statistic", "t = −2.064")
+	two.keyIs("statistic", "t = −2.064")
+	one.click("pooled")
+	one.keyIs("statistic", "t = −2.230")
+	kept := func() bool {
+		response, err := http.Get(a.url + "/api/problems/" + a.demoID())
+		if err != nil {
+			return false
+		}
+		defer response.Body.Close()
+		body, _ := io.ReadAll(response.Body)
+		return strings.Contains(string(body), `"variances":"equal"`)
+	}
+	one.eventually("the choice to be kept", kept)
+	two.click("0.10")
+	two.shows(`[role="alert"]`, "changed in another tab")
+	two.keyIs("decision", "reject H₀")
+	two.click("Keep what I chose here")
+	two.keyIs("statistic", "t = −2.230")
+	two.keyIs("critical-value", "±1.696")
+}
+
+func TestExportAndImport(t *testing.T) {
+	a := newApp(t)
+	response, err := http.Get(a.url + "/api/problems/" + a.demoID() + "/file")
+	require.NoError(t, err)
+	defer response.Body.Close()
+	assert.Contains(t, response.Header.Get("Content-Disposition"), "do-the-two-berths-load-at-the-same-speed.json")
+	file := filepath.Join(t.TempDir(), "problem.json")
+	body, err := io.ReadAll(response.Body)
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(file, body, 0o644))
+
+	p := a.open("/")
+	require.NoError(t, p.find(`input[type="file"]`).SetFiles([]string{file}))
+	p.keyIs("statistic", "t = −2.064")
+	p.keyIs("p-value", "p = 0.0553")
+
+	broken := filepath.Join(t.TempDir(), "broken.json")
+	require.NoError(t, os.WriteFile(broken, []byte(`{"grund": 1, "alhpa": 0.05}`), 0o644))
+	p = a.open("/")
+	require.NoError(t, p.find(`input[type="file"]`).SetFiles([]string{broken}))
+	p.shows(`[role="alert"]`, "did you mean “alpha”?")
+}
+
+func TestDuplicateAndDelete(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	const title = "Do the two berths load at the same speed?"
+	p.click("Duplicate “" + title + "”")
+	p.shows("main", title+" (copy)")
+	p.click("Delete “" + title + " (copy)”")
+	p.shows("main", "Nothing here yet")
+	p.click("Undo")
+	p.shows("main", title+" (copy)")
+	p.click(title + " (copy)")
+	p.keyIs("statistic", "t = −2.064")
+}
+
+func TestTheGridByKeyboard(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	require.NoError(t, p.find(`[data-cell="0/0"]`).Focus())
+	require.NoError(t, p.Keyboard.Type('a', input.Enter, 'b', input.ArrowRight, '5', input.ArrowUp, '4'))
+	for cell, want := range map[string]string{"0/0": "a", "1/0": "b", "1/1": "5", "0/1": "4"} {
+		got, err := p.find(`[data-cell="` + cell + `"]`).Property("value")
+		require.NoError(t, err)
+		assert.Equal(t, want, got.Str(), cell)
+	}
+}

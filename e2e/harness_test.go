@@ -1,0 +1,342 @@
+// Package e2e drives the real interface: the built binary, its own PostgreSQL,
+// and Debian's Chromium.
+package e2e
+
+import (
+	"bufio"
+	"encoding/json"
+	"fmt"
+	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"syscall"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod"
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/launcher"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/localpg/pgtest"
+)
+
+// binary is built once for all tests; browser is started once.
+var (
+	binary  string
+	browser *rod.Browser
+)
+
+func TestMain(m *testing.M) { os.Exit(run(m)) }
+
+func run(m *testing.M) int {
+	fail := func(err error) int {
+		fmt.Fprintln(os.Stderr, "e2e:", err)
+		return 1
+	}
+	if _, err := os.Stat("../web/dist/index.html"); err != nil {
+		return fail(fmt.Errorf("the interface is not built: run make web"))
+	}
+	chromium, err := exec.LookPath("chromium")
+	if err != nil {
+		return fail(fmt.Errorf("Chromium is not installed: run apt-get install chromium"))
+	}
+	folder, err := os.MkdirTemp("", "grund-e2e-")
+	if err != nil {
+		return fail(err)
+	}
+	defer os.RemoveAll(folder)
+	binary = filepath.Join(folder, "grund")
+	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/grund").CombinedOutput(); err != nil {
+		return fail(fmt.Errorf("building grund: %w: %s", err, out))
+	}
+	launch := launcher.New().Bin(chromium).Leakless(false).Headless(true).NoSandbox(true).
+		UserDataDir(filepath.Join(folder, "profile")).
+		Set("disable-gpu").Set("disable-background-networking").Set("disable-component-update").
+		Set("disable-sync").Set("no-first-run")
+	url, err := launch.Launch()
+	if err != nil {
+		return fail(fmt.Errorf("starting Chromium: %w", err))
+	}
+	defer launch.Kill() // the browser that was started above, by its id
+	browser = rod.New().ControlURL(url)
+	if err := browser.Connect(); err != nil {
+		return fail(err)
+	}
+	return m.Run()
+}
+
+// app is a running grund with data of its own.
+type app struct {
+	t       *testing.T
+	dir     string
+	port    int
+	command *exec.Cmd
+	url     string
+}
+
+// newApp starts grund demo on empty data and stops it when the test ends.
+func newApp(t *testing.T) *app {
+	t.Helper()
+	dir, err := pgtest.Dir()
+	require.NoError(t, err)
+	listener, err := net.Listen("tcp", "127.0.0.1:0")
+	require.NoError(t, err)
+	a := &app{t: t, dir: dir, port: listener.Addr().(*net.TCPAddr).Port}
+	listener.Close()
+	a.url = fmt.Sprintf("http://127.0.0.1:%d", a.port)
+	a.start()
+	t.Cleanup(func() {
+		a.stop()
+		os.RemoveAll(dir)
+	})
+	return a
+}
+
+func (a *app) start() {
+	a.t.Helper()
+	a.command = exec.Command(binary, "demo", "--port", fmt.Sprint(a.port), "--dir", a.dir)
+	out, err := a.command.StdoutPipe()
+	require.NoError(a.t, err)
+	a.command.Stderr = os.Stderr
+	require.NoError(a.t, a.command.Start())
+	lines := bufio.NewScanner(out)
+	require.True(a.t, lines.Scan(), "grund did not start")
+	require.Contains(a.t, lines.Text(), a.url)
+	go func() {
+		for lines.Scan() {
+		}
+	}()
+}
+
+// stop ends the server as Ctrl-C does.
+func (a *app) stop() {
+	if a.command == nil {
+		return
+	}
+	_ = a.command.Process.Signal(syscall.SIGINT)
+	_ = a.command.Wait()
+	a.command = nil
+}
+
+// demoID returns the id of the demo problem.
+func (a *app) demoID() string {
+	a.t.Helper()
+	response, err := http.Get(a.url + "/api/problems")
+	require.NoError(a.t, err)
+	defer response.Body.Close()
+	var list []struct {
+		ID   string `json:"id"`
+		Demo bool   `json:"demo"`
+	}
+	require.NoError(a.t, json.NewDecoder(response.Body).Decode(&list))
+	for _, p := range list {
+		if p.Demo {
+			return p.ID
+		}
+	}
+	a.t.Fatal("there is no demo problem")
+	return ""
+}
+
+// tab is a page of the interface. Its methods wait for what they look for and
+// fail the test where it does not come.
+type tab struct {
+	*rod.Page
+	t *testing.T
+}
+
+const patience = 10 * time.Second
+
+// open opens a path in a browser session of its own, at 1280×800.
+func (a *app) open(path string) *tab {
+	a.t.Helper()
+	session, err := browser.Incognito()
+	require.NoError(a.t, err)
+	return a.openIn(session, path)
+}
+
+func (a *app) openIn(session *rod.Browser, path string) *tab {
+	a.t.Helper()
+	page, err := session.Page(proto.TargetCreateTarget{})
+	require.NoError(a.t, err)
+	// Closing the target asks no page whether it may be left.
+	a.t.Cleanup(func() { _, _ = proto.TargetCloseTarget{TargetID: page.TargetID}.Call(browser) })
+	require.NoError(a.t, proto.BrowserGrantPermissions{
+		Permissions:      []proto.BrowserPermissionType{proto.BrowserPermissionTypeClipboardReadWrite, proto.BrowserPermissionTypeClipboardSanitizedWrite},
+		BrowserContextID: session.BrowserContextID,
+	}.Call(session))
+	p := &tab{page.Timeout(time.Minute), a.t} // nothing waits for longer than this
+	p.resize(1280, 800)
+	require.NoError(a.t, page.Navigate(a.url+path))
+	require.NoError(a.t, page.WaitLoad())
+	return p
+}
+
+func (p *tab) resize(width, height int) {
+	p.t.Helper()
+	require.NoError(p.t, p.SetViewport(&proto.EmulationSetDeviceMetricsOverride{Width: width, Height: height, DeviceScaleFactor: 1}))
+}
+
+// find returns the element that the selector names.
+func (p *tab) find(selector string) *rod.Element {
+	p.t.Helper()
+	element, err := p.Timeout(patience).Element(selector)
+	require.NoError(p.t, err, "no %s on the page: %s", selector, p.visible())
+	return element.CancelTimeout()
+}
+
+// button returns the button or link whose text or label is the given one.
+func (p *tab) button(name string) *rod.Element {
+	p.t.Helper()
+	const script = `(name) => [...document.querySelectorAll("button, a, summary, label, option")].find((e) =>
+		(e.getAttribute("aria-label") ?? e.innerText.replace(/\s+/g, " ").trim()) === name && e.getClientRects().length > 0)`
+	var found *rod.Element
+	p.eventually("a button “"+name+"”", func() bool {
+		element, err := p.Page.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(script, name))
+		found = element
+		return err == nil
+	})
+	return found.Sleeper(rod.DefaultSleeper)
+}
+
+func (p *tab) click(name string) {
+	p.t.Helper()
+	require.NoError(p.t, p.button(name).Click(proto.InputMouseButtonLeft, 1))
+}
+
+// eventually waits until the condition holds.
+func (p *tab) eventually(what string, condition func() bool) {
+	p.t.Helper()
+	for deadline := time.Now().Add(patience); time.Now().Before(deadline); time.Sleep(40 * time.Millisecond) {
+		if condition() {
+			return
+		}
+	}
+	p.t.Fatalf("waited for %s; the page shows: %s", what, p.visible())
+}
+
+// text returns the visible text of the first element of the selector, "" if
+// there is none.
+func (p *tab) text(selector string) string {
+	result, err := p.Eval(`(s) => document.querySelector(s)?.innerText ?? ""`, selector)
+	if err != nil {
+		return ""
+	}
+	return strings.Join(strings.Fields(result.Value.Str()), " ")
+}
+
+// shows waits until the element's text holds the words.
+func (p *tab) shows(selector, words string) {
+	p.t.Helper()
+	p.eventually(fmt.Sprintf("“%s” in %s (now “%s”)", words, selector, p.text(selector)), func() bool { return strings.Contains(p.text(selector), words) })
+}
+
+func (p *tab) visible() string {
+	text := p.text("body")
+	if len(text) > 600 {
+		text = text[:600] + "…"
+	}
+	return text
+}
+
+// key presses keys on whatever has the focus.
+func (p *tab) key(keys ...input.Key) {
+	p.t.Helper()
+	require.NoError(p.t, p.Keyboard.Type(keys...))
+}
+
+// fill replaces what is in an input as a person would: by selecting and typing.
+func (p *tab) fill(selector, text string) {
+	p.t.Helper()
+	element := p.find(selector)
+	require.NoError(p.t, element.SelectAllText())
+	require.NoError(p.t, element.Input(text))
+}
+
+// label returns a selector for the input with the given aria-label, or the one
+// whose label has this text.
+func (p *tab) label(text string) string {
+	p.t.Helper()
+	var id string
+	p.eventually("a field “"+text+"”", func() bool {
+		result, err := p.Eval(`(text) => {
+			const named = document.querySelector('[aria-label="' + CSS.escape(text) + '"]');
+			if (named) { named.id ||= "found-" + Math.random().toString(36).slice(2); return named.id; }
+			const label = [...document.querySelectorAll("label")].find((l) => l.textContent.trim() === text);
+			return label?.htmlFor ?? "";
+		}`, text)
+		if err != nil {
+			return false
+		}
+		id = result.Value.Str()
+		return id != ""
+	})
+	return `[id="` + id + `"]`
+}
+
+// paste puts text on the clipboard and pastes it into the element.
+func (p *tab) paste(selector, text string) {
+	p.t.Helper()
+	require.NoError(p.t, p.find(selector).Click(proto.InputMouseButtonLeft, 1))
+	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, text)
+	require.NoError(p.t, err)
+	require.NoError(p.t, proto.InputDispatchKeyEvent{
+		Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: "v", Code: "KeyV", WindowsVirtualKeyCode: 86, Commands: []string{"paste"},
+	}.Call(p))
+	require.NoError(p.t, proto.InputDispatchKeyEvent{
+		Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: "v", Code: "KeyV", WindowsVirtualKeyCode: 86,
+	}.Call(p))
+}
+
+// clipboard returns what was copied, as the given type; "" while it changes.
+func (p *tab) clipboard(mime string) string {
+	p.t.Helper()
+	result, err := p.Eval(`async (mime) => {
+		const [item] = await navigator.clipboard.read();
+		if (!item.types.includes(mime)) return "";
+		const blob = await item.getType(mime);
+		return mime.startsWith("image/png") ? String(blob.size) : blob.text();
+	}`, mime)
+	if err != nil {
+		return ""
+	}
+	return result.Value.Str()
+}
+
+// accessible runs axe-core and fails on what is serious or critical.
+func (p *tab) accessible(screen string) {
+	p.t.Helper()
+	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
+	require.NoError(p.t, err)
+	_, err = p.Eval("() => { " + string(script) + " }")
+	require.NoError(p.t, err)
+	result, err := p.Eval(`async () => {
+		const report = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
+		return report.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
+			.map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | ")).join("\n");
+	}`)
+	require.NoError(p.t, err)
+	require.Empty(p.t, result.Value.Str(), "axe on %s", screen)
+}
+
+// fitsTheWidth fails where the page scrolls sideways.
+func (p *tab) fitsTheWidth(screen string) {
+	p.t.Helper()
+	result, err := p.Eval(`() => document.documentElement.scrollWidth - document.documentElement.clientWidth`)
+	require.NoError(p.t, err)
+	require.LessOrEqual(p.t, result.Value.Int(), 0, "%s scrolls sideways", screen)
+}
+
+// margin returns the key result of a step.
+func (p *tab) margin(step string) string { return p.text(`[data-testid="key-` + step + `"]`) }
+
+// keyIs waits for a key result.
+func (p *tab) keyIs(step, key string) {
+	p.t.Helper()
+	p.eventually(fmt.Sprintf("the key %q at %s (now %q)", key, step, p.margin(step)), func() bool { return p.margin(step) == key })
+}

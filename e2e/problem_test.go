@@ -1,0 +1,232 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/go-rod/rod/lib/proto"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The numbers of two-berths were calculated by hand in exact fractions and with
+// 40-digit areas: t = −2.06408 with 16.3269 degrees of freedom, p = 0.055277;
+// pooled t = −2.22970 with 31, p = 0.033147.
+
+func TestReadTheDemoProblem(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("Do the two berths load at the same speed?")
+	p.keyIs("statistic", "t = −2.064")
+	p.keyIs("critical-value", "±2.116")
+	p.keyIs("p-value", "p = 0.0553")
+	p.keyIs("decision", "do not reject")
+	p.shows(`[data-step="critical-value"]`, "16.33 degrees of freedom")
+	p.shows(`[data-testid="decision"]`, "Do not reject H₀")
+	p.shows(`[data-testid="verdicts"]`, "2.064 < 2.116")
+	p.shows(`[data-testid="verdicts"]`, "0.0553 > 0.05")
+	for _, step := range []string{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision", "conclusion", "report", "follow-up"} {
+		assert.NotEmpty(t, p.text(`[data-step="`+step+`"]`), step)
+	}
+	assert.Contains(t, p.text(`[data-step="conclusion"]`), "“It makes no difference where she ties up.” is not contradicted, and not confirmed.")
+}
+
+func TestTheSolutionFollowsTheControls(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("decision", "do not reject")
+	region := func() string { return p.text(`[aria-label="The curve and the decision"] figure`) }
+
+	p.click("0.10")
+	p.keyIs("decision", "reject H₀")
+	p.keyIs("critical-value", "±1.744")
+	p.eventually("the region to move", func() bool { return strings.Contains(region(), "−1.744") })
+	p.shows(`[data-testid="decision"]`, "mean loading time is lower for Mole than for Quarry")
+	p.key(input.KeyU)
+	p.keyIs("decision", "do not reject")
+
+	p.click("M < Q")
+	p.keyIs("hypotheses", "μM ≥ μQ")
+	p.keyIs("decision", "reject H₀")
+	p.shows(`[data-step="hypotheses"]`, "The direction has to come from the question")
+	p.click("M ≠ Q")
+
+	p.click("pooled")
+	p.keyIs("statistic", "t = −2.230")
+	p.keyIs("p-value", "p = 0.0331")
+	p.shows(`[data-step="conditions"]`, "The spreads differ too much to pool")
+
+	p.click("Quarry − Mole")
+	p.keyIs("statistic", "t = 2.230")
+	p.shows(`[data-step="data"]`, "15 of Quarry and 18 of Mole")
+
+	// What was chosen is remembered.
+	p.eventually("the choices to be kept", func() bool {
+		again := a.open("/problems/" + a.demoID())
+		again.keyIs("p-value", "p = 0.0331")
+		return again.margin("statistic") == "t = 2.230"
+	})
+}
+
+func TestAlphaByHand(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("decision", "do not reject")
+	p.click("other")
+	field := p.label("Alpha, a number between 0 and 1")
+	p.fill(field, "5")
+	p.key(input.Enter)
+	p.shows(`[role="alert"]`, "A number between 0 and 1")
+	p.fill(field, "0.0553")
+	p.key(input.Enter)
+	p.keyIs("decision", "reject H₀")
+	// p = 0.055277 would round onto alpha.
+	p.keyIs("p-value", "p = 0.05528")
+	p.shows(`[data-testid="verdicts"]`, "0.05528 < 0.0553")
+}
+
+func TestDecimals(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+	require.NoError(t, p.find(p.label("Decimals in the whole solution")).Select([]string{"2"}, true, "text"))
+	p.keyIs("statistic", "t = −2.06")
+	p.keyIs("data", "n = 18, 15")
+	p.shows(`[data-step="data"]`, "12.38")
+	p.keyIs("p-value", "p = 0.0553")
+	p.click("pooled")
+	p.shows(`[data-step="critical-value"]`, "31 degrees of freedom")
+}
+
+func TestRevealByKeyboard(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+	p.key('s')
+	p.shows("main", "Step 1 of 12")
+	assert.Empty(t, p.margin("statistic"), "a covered step shows nothing")
+	assert.Empty(t, p.text(`[data-testid="decision"]`), "nor does the panel")
+	for range 5 {
+		p.key(input.ArrowRight)
+	}
+	p.keyIs("statistic", "t = −2.064")
+	p.shows("main", "Step 6 of 12")
+	p.key(input.ArrowLeft)
+	p.eventually("step 6 to be covered again", func() bool { return p.margin("statistic") == "" })
+	p.key(input.End)
+	p.shows(`[data-testid="decision"]`, "Do not reject H₀")
+	p.key('p')
+	p.eventually("projector size", func() bool {
+		size, err := p.Eval(`() => getComputedStyle(document.documentElement).fontSize`)
+		return err == nil && size.Value.Str() == "21.75px"
+	})
+	p.fitsTheWidth("the projector")
+	p.key('r')
+	p.keyIs("decision", "do not reject")
+	p.key(input.Key('?'))
+	p.shows("dialog", "Reveal: step by step")
+	p.key(input.Escape)
+}
+
+func TestNumbersOpenDownToTheData(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("p-value", "p = 0.0553")
+	// By key alone: focus the result of the p-value's formula and press Enter.
+	_, err := p.Eval(`() => document.querySelector('[data-step="p-value"] .number.font-serif').focus()`)
+	require.NoError(t, err)
+	p.key(input.Enter)
+	const card = `[data-testid="opened"]`
+	p.shows(card, "0.05527733049070")
+	p.click("Test statistic −2.064")
+	p.shows(card, "standard errors the observed difference lies")
+	p.click("Mean, Mole 12.383 min")
+	p.shows(card, "12.3833333333333")
+	p.click("The cells, Mole Loading time")
+	p.shows(card, "The 18 cells used")
+	p.shows(card, "10.8")
+	p.click("Back")
+	p.shows(card, "12.3833333333333")
+	p.key(input.Escape)
+	p.eventually("the card to close", func() bool { return p.text(card) == "" })
+	focused, err := p.Eval(`() => document.activeElement.textContent`)
+	require.NoError(t, err)
+	assert.Equal(t, "0.0553", focused.Value.Str(), "the focus is back on the number")
+}
+
+func TestPoolAndCompare(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.click("Pool them and compare")
+	p.shows(`[data-testid="comparison"]`, "t = −2.064 t = −2.230")
+	p.shows(`[data-testid="comparison"]`, "do not reject reject H₀")
+	p.click("Stay with the present one")
+	p.keyIs("statistic", "t = −2.064")
+	p.click("Pool them and compare")
+	p.click("Take the other one")
+	p.keyIs("statistic", "t = −2.230")
+	p.click("Keep them apart and compare")
+	p.shows("dialog", "Variances kept apart")
+	p.key(input.Escape)
+}
+
+func TestMoveWhatTheNullHypothesisStates(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("decision", "do not reject")
+	slider := p.find(`[role="slider"]`)
+	require.NoError(t, slider.Focus())
+	p.key(input.PageUp) // a difference of 0.1 lies outside the interval up to 0.030
+	p.keyIs("hypotheses", "μM − μQ = 0.1")
+	p.keyIs("decision", "reject H₀")
+
+	// By pointer, to the left into the interval.
+	shape, err := slider.Shape()
+	require.NoError(t, err)
+	box := shape.Box()
+	require.NoError(t, p.Mouse.MoveTo(proto.NewPoint(box.X+box.Width/2, box.Y+8)))
+	require.NoError(t, p.Mouse.Down(proto.InputMouseButtonLeft, 1))
+	require.NoError(t, p.Mouse.MoveLinear(proto.NewPoint(box.X-100, box.Y+8), 5))
+	require.NoError(t, p.Mouse.Up(proto.InputMouseButtonLeft, 1))
+	p.keyIs("decision", "do not reject")
+	assert.NotContains(t, p.margin("hypotheses"), "0.1")
+}
+
+func TestCopying(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+
+	p.click("Copy the report line")
+	p.eventually("the report line", func() bool { return strings.Contains(p.clipboard("text/plain"), "t(16.33) = −2.064, p = 0.0553") })
+	assert.Contains(t, p.clipboard("text/html"), "<i>t</i>(16.33)")
+
+	p.click("Copy the table “Loading time by berth”")
+	p.eventually("the table", func() bool {
+		return strings.Contains(p.clipboard("text/plain"), "Berth\tn\tmean (min)\tsd (min)\nMole\t18\t12.383333333333")
+	})
+
+	require.NoError(t, p.find(`[data-step="statistic"] .number.font-serif`).Click(proto.InputMouseButtonLeft, 1))
+	p.click("Copy all digits")
+	p.eventually("the number", func() bool { return strings.HasPrefix(p.clipboard("text/plain"), "0.5732") })
+	p.key(input.Escape)
+
+	require.NoError(t, p.find(`[data-step="look"] figure`).Hover())
+	p.click("SVG")
+	p.eventually("the picture", func() bool { return strings.Contains(p.clipboard("text/plain"), `xmlns="http://www.w3.org/2000/svg"`) })
+	p.click("PNG")
+	p.eventually("the picture", func() bool { return len(p.clipboard("image/png")) > 3 })
+}
+
+func TestChooseACase(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+	p.click("The cases used: 33 rows")
+	require.NoError(t, p.find(`[data-step="data"] details tbody tr`).Click(proto.InputMouseButtonLeft, 1))
+	p.eventually("the case to light up in the picture", func() bool {
+		lit, err := p.Eval(`() => document.querySelectorAll('[data-step="look"] circle[r="4"]').length`)
+		return err == nil && lit.Value.Int() == 1
+	})
+}

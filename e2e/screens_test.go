@@ -1,0 +1,90 @@
+package e2e
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// screens are all the screens there are, each brought to its most telling state.
+func screens(a *app) map[string]func(p *tab) {
+	return map[string]func(*tab){
+		"/":        func(p *tab) { p.shows("main", "Nothing here yet") },
+		"/nowhere": func(p *tab) { p.shows("main", "There is no such page") },
+		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is no such problem") },
+		"/problems/" + a.demoID():                        func(p *tab) { p.keyIs("statistic", "t = −2.064"); p.find(`[data-step="statistic"] .katex`) },
+		"/problems/" + a.demoID() + "?mode=reveal":       func(p *tab) { p.shows("main", "Step 1 of 12"); p.key(input.End); p.shows("main", "Step 12 of 12") },
+		"/problems/" + a.demoID() + "/edit":              func(p *tab) { p.shows("main", "Ready to be worked") },
+		"/problems/" + a.demoID() + "?number": func(p *tab) {
+			p.find(`[data-step="statistic"] .katex`)
+			p.click("16.33")
+			p.shows(`[data-testid="opened"]`, "Degrees of freedom")
+		},
+		"/problems/" + a.demoID() + "?comparison": func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
+		"/problems/" + a.demoID() + "/edit?keys":  func(p *tab) { p.shows("main", "Ready to be worked"); p.click("Keys"); p.shows("dialog", "Undo") },
+	}
+}
+
+func TestEveryScreenIsAccessible(t *testing.T) {
+	a := newApp(t)
+	for _, theme := range []string{"day", "night"} {
+		for path, ready := range screens(a) {
+			t.Run(theme+path, func(t *testing.T) {
+				p := a.open(path)
+				p.t = t
+				_, err := p.Eval(`(theme) => { localStorage.setItem("grund.theme", theme); document.documentElement.dataset.theme = theme }`, theme)
+				require.NoError(t, err)
+				ready(p)
+				p.accessible(theme + " " + path)
+			})
+		}
+	}
+}
+
+func TestEveryScreenFitsEveryWidth(t *testing.T) {
+	a := newApp(t)
+	for path, ready := range screens(a) {
+		t.Run(path, func(t *testing.T) {
+			p := a.open(path)
+			p.t = t
+			ready(p)
+			for _, width := range []int{390, 768, 1024, 1280, 1920} {
+				p.resize(width, 800)
+				p.fitsTheWidth(fmt.Sprintf("%s at %d", path, width))
+			}
+		})
+	}
+}
+
+// At 1280×800 the question, the step in hand and the curve are in view together.
+func TestTheFirstView(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+	for _, selector := range []string{`[aria-label="The problem"] h1`, `[data-step="question"]`, `[aria-label="The curve and the decision"] svg`, `[data-testid="decision"]`} {
+		shape, err := p.find(selector).Shape()
+		require.NoError(t, err)
+		box := shape.Box()
+		assert.True(t, box.Y >= 0 && box.Y+box.Height <= 800, "%s lies at %v to %v", selector, box.Y, box.Y+box.Height)
+	}
+}
+
+func TestThemeIsRemembered(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.shows("main", "Nothing here yet")
+	theme := func() string {
+		result, err := p.Eval(`() => document.documentElement.dataset.theme`)
+		require.NoError(t, err)
+		return result.Value.Str()
+	}
+	first := theme()
+	p.key('d')
+	p.eventually("the other theme", func() bool { return theme() != first })
+	require.NoError(t, p.Reload())
+	require.NoError(t, p.WaitLoad())
+	assert.NotEqual(t, first, theme())
+}
