@@ -189,7 +189,7 @@ func (g *generator) structure(name string, t reflect.Type) string {
 		fmt.Fprintf(&b, "  %s%s: %s;\n", field, optional, kind)
 	}
 	if t == tableType { // its way of writing itself adds these
-		b.WriteString("  rows: Record<string, string | number | null>[];\n  shown: string[][];\n  refs?: string[][];\n  from: number;\n  total: number;\n")
+		b.WriteString("  rows: Record<string, string | number | null>[];\n  shown: string[][];\n  refs?: string[][];\n")
 	}
 	b.WriteString("}\n")
 	return b.String()

@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 
 	"grund/internal/data"
@@ -43,6 +44,9 @@ var tTwoSample = &Procedure{
 	Work: workTTwoSample,
 }
 
+// maxDecimals is the most with which single values are shown.
+const maxDecimals = 6
+
 // twoSample is the problem while it is worked.
 type twoSample struct {
 	*working.Working
@@ -53,6 +57,7 @@ type twoSample struct {
 	difference0   float64
 	stats         stats.TwoMeans
 	family        formula.Family
+	decimals      int // with which the values were entered
 }
 
 func workTTwoSample(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
@@ -77,6 +82,7 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 	used := g.used()
 	s.Working = working.New(p, d.Title, working.Cases{Given: g.given, Used: used, LeftOut: g.given - used})
 	s.SetScale(s.stats.SE)
+	s.decimals = max(working.DecimalsOf(s.first.values, maxDecimals), working.DecimalsOf(s.second.values, maxDecimals))
 	s.controls(d)
 	s.DefineAlpha()
 	s.question()
@@ -161,8 +167,7 @@ func (s *twoSample) pair(id, symbol, label, says, unit string, display working.D
 
 // series returns the values of a group as they stand in formulas.
 func (s *twoSample) series(g *group) formula.Column {
-	decimals := working.DecimalsOf(append(append([]float64{}, s.first.values...), s.second.values...), 6)
-	return s.Series(seriesRef(g), "x_{i}", decimals)
+	return s.Series(seriesRef(g), "x_{i}", s.decimals)
 }
 
 func seriesRef(g *group) string { return "cases/" + working.EscapeRef(g.name) + "|*/response" }
@@ -204,14 +209,16 @@ func (s *twoSample) cases() {
 			{ID: "group", Label: s.data.factor}, {ID: "n", Label: "n", Numeric: true},
 			{ID: "mean", Label: "mean", Unit: unit, Numeric: true}, {ID: "sd", Label: "sd", Unit: unit, Numeric: true},
 		}}
+	var rows []working.Row
 	for i, g := range []*group{s.first, s.second} {
 		row := working.Row{{Value: g.name, Shown: g.name}}
 		for _, id := range []string{"n", "mean", "sd"} {
 			ref := working.Ref(fmt.Sprintf("%s_%d", id, i+1))
 			row = append(row, working.Cell{Value: working.Number(s.Value(ref)), Shown: s.Show(ref), Ref: ref})
 		}
-		groups.Rows = append(groups.Rows, row)
+		rows = append(rows, row)
 	}
+	groups.SetRows(rows)
 	s.Table(groups)
 
 	given, leftOut := s.data.given, s.data.given-s.data.used()
@@ -259,13 +266,16 @@ func (s *twoSample) casesTable() *working.Table {
 			{ID: "case", Label: "case", Numeric: true}, {ID: "group", Label: s.data.factor},
 			{ID: "response", Label: s.data.response.Label, Unit: s.data.response.Unit, Numeric: true},
 		}}
-	decimals := working.DecimalsOf(append(append([]float64{}, s.first.values...), s.second.values...), 6)
-	for _, g := range []*group{s.first, s.second} {
-		for i, x := range g.values {
-			t.Rows = append(t.Rows, working.Row{
-				{Value: g.cases[i], Shown: fmt.Sprint(g.cases[i])}, {Value: g.name, Shown: g.name},
-				{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)},
-			})
+	t.Total = len(s.first.values) + len(s.second.values)
+	t.Row = func(i int) working.Row {
+		g := s.first
+		if i >= len(g.values) {
+			i -= len(g.values)
+			g = s.second
+		}
+		return working.Row{
+			{Value: g.cases[i], Shown: strconv.Itoa(g.cases[i])}, {Value: g.name, Shown: g.name},
+			{Value: working.Number(g.values[i]), Shown: working.FormatNumber(g.values[i], s.decimals)},
 		}
 	}
 	return t
@@ -296,7 +306,7 @@ func (s *twoSample) look() {
 			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(g.values...), Case: g.cases},
 			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(g.moments.Mean), Refs: []working.Ref{ref}})
 		ends = append(ends, five.Min, five.Max)
-		decimals := working.DecimalsOf(g.values, 6)
+		decimals := s.decimals
 		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", g.name,
 			working.FormatNumber(five.Min, decimals), working.FormatNumber(five.Max, decimals),
 			working.FormatNumber(five.Q1, decimals+1), working.FormatNumber(five.Q3, decimals+1), working.FormatNumber(five.Median, decimals+1)))

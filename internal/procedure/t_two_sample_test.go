@@ -96,7 +96,7 @@ func TestGroups(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			s := mustWork(t, fmt.Sprintf(berths, c.settings, c.variable))
-			rows := s.Table("groups").Rows
+			rows := s.Table("groups").Rows()
 			assert.Equal(t, []any{c.first, c.second}, []any{rows[0][0].Value, rows[1][0].Value})
 			got := quantities(s)
 			assert.Equal(t, []float64{float64(c.n1), float64(c.n2)}, []float64{got["n_1"], got["n_2"]})

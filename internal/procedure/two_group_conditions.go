@@ -128,14 +128,13 @@ func (s *twoSample) outliers() {
 		far  bool
 	}
 	var found []outlier
-	decimals := working.DecimalsOf(append(append([]float64{}, s.first.values...), s.second.values...), 6)
 	for _, g := range []*group{s.first, s.second} {
 		five := stats.NewFiveNumbers(stats.Sorted(g.values))
 		low, high := five.Fences(1.5)
 		farLow, farHigh := five.Fences(3)
 		for i, x := range g.values {
 			if x < low || x > high {
-				found = append(found, outlier{fmt.Sprintf("case %d (%s, %s)", g.cases[i], working.FormatNumber(x, decimals), g.name), g.cases[i], x < farLow || x > farHigh})
+				found = append(found, outlier{fmt.Sprintf("case %d (%s, %s)", g.cases[i], working.FormatNumber(x, s.decimals), g.name), g.cases[i], x < farLow || x > farHigh})
 			}
 		}
 	}

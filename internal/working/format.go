@@ -93,6 +93,12 @@ func FormatNumberFull(x float64) string {
 
 // decimalsOf returns how many decimals x was most likely written with.
 func decimalsOf(x float64) int {
+	// Few decimals are the rule, and found without writing the number out.
+	for d, power := 0, 1.0; d <= 6 && math.Abs(x) < 1e9; d, power = d+1, power*10 {
+		if math.Round(x*power)/power == x {
+			return d
+		}
+	}
 	_, fraction, _ := strings.Cut(strconv.FormatFloat(x, 'f', -1, 64), ".")
 	return len(fraction)
 }
@@ -112,15 +118,26 @@ func DecimalsOf(values []float64, limit int) int {
 	return min(most, limit)
 }
 
-// FormatP returns a p-value with at least four decimals: "< 0.0001" below that,
-// and as many more as it takes to see on which side of alpha it lies.
+// FormatP returns a p-value with at least four decimals: "< 0.0001" below that, or
+// with a power of ten where alpha is as small, and as many digits more as it takes
+// to see on which side of alpha it lies. It is never shown as zero.
 func FormatP(p, alpha float64, decimals int) string {
 	decimals = max(decimals, 4)
 	if math.IsNaN(p) {
 		return FormatNumber(p, decimals)
 	}
-	if least := math.Pow10(-decimals); p < least && alpha >= least {
+	least := math.Pow10(-decimals)
+	switch {
+	case p < least && alpha >= least:
 		return "<" + thinSpace + FormatNumber(least, decimals)
+	case p == 0:
+		return "<" + thinSpace + "10⁻³⁰⁰"
+	case p < least:
+		digits := 2
+		for formatPower(p, digits) == formatPower(alpha, digits) && p != alpha && digits < 16 {
+			digits++
+		}
+		return formatPower(p, digits)
 	}
 	shown, _ := FormatApart(p, alpha, decimals)
 	return shown

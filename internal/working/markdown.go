@@ -155,7 +155,7 @@ func (m *markdown) table(t *Table) {
 	}
 	m.line("| " + strings.Join(head, " | ") + " |")
 	m.line("| " + strings.Join(rule, " | ") + " |")
-	for _, row := range t.Rows {
+	for _, row := range t.Rows() {
 		var cells []string
 		for _, cell := range row {
 			cells = append(cells, escape(cell.Shown))

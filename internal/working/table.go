@@ -18,9 +18,32 @@ type Table struct {
 	Title   string   `json:"title"`
 	Key     []string `json:"key"` // the columns that name a row
 	Columns []Column `json:"columns"`
-	Rows    []Row    `json:"-"`
-	From    int      `json:"-"` // how many rows stand before the first of Rows
-	Total   int      `json:"-"` // rows in all
+	Total   int      `json:"total"` // rows in all
+	From    int      `json:"from"`  // the first row that is written, from 0
+	// Row makes row i, from 0. Rows are made when they are written, as a page of
+	// a table is often all that is.
+	Row func(i int) Row `json:"-"`
+
+	count int // rows from From on that are written; all when 0
+}
+
+// SetRows gives a table rows that are there already.
+func (t *Table) SetRows(rows []Row) {
+	t.Total = len(rows)
+	t.Row = func(i int) Row { return rows[i] }
+}
+
+// Rows returns the rows that are written.
+func (t *Table) Rows() []Row {
+	last := t.Total
+	if t.count > 0 {
+		last = min(t.Total, t.From+t.count)
+	}
+	rows := make([]Row, 0, last-t.From)
+	for i := t.From; i < last; i++ {
+		rows = append(rows, t.Row(i))
+	}
+	return rows
 }
 
 // A Column of a table.
@@ -50,8 +73,6 @@ type wireTable struct {
 	Rows  []wireRow  `json:"rows"`
 	Shown [][]string `json:"shown"`
 	Refs  [][]Ref    `json:"refs,omitempty"`
-	From  int        `json:"from"`
-	Total int        `json:"total"`
 }
 
 // wireRow is a row as an object keyed by the columns' ids.
@@ -77,13 +98,11 @@ func (r wireRow) MarshalJSONTo(e *jsontext.Encoder) error {
 
 // MarshalJSONTo writes the table with its rows as objects.
 func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
-	wire := wireTable{
-		fields: (*fields)(t), From: t.From, Total: max(t.Total, len(t.Rows)),
-		Rows: make([]wireRow, len(t.Rows)), Shown: make([][]string, len(t.Rows)),
-	}
+	rows := t.Rows()
+	wire := wireTable{fields: (*fields)(t), Rows: make([]wireRow, len(rows)), Shown: make([][]string, len(rows))}
 	opens := false
-	refs := make([][]Ref, len(t.Rows))
-	for i, row := range t.Rows {
+	refs := make([][]Ref, len(rows))
+	for i, row := range rows {
 		wire.Rows[i] = wireRow{t.Columns, row}
 		wire.Shown[i] = make([]string, len(row))
 		refs[i] = make([]Ref, len(row))
@@ -102,9 +121,8 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 // Page returns the table with at most PageRows of its rows, from the given one on.
 func (t *Table) Page(from int) *Table {
 	page := *t
-	page.Total = len(t.Rows)
-	page.From = min(max(0, from), len(t.Rows))
-	page.Rows = t.Rows[page.From:min(page.From+PageRows, len(t.Rows))]
+	page.From = min(max(0, from), t.Total)
+	page.count = PageRows
 	return &page
 }
 

@@ -275,11 +275,7 @@ type Words struct {
 func (w *Working) DecisionStep(words Words) {
 	t := w.test
 	alpha := w.problem.Alpha
-	shownP, shownAlpha := FormatApart(t.p, alpha, max(4, w.decimals["p"]))
-	if w.belowDisplay() {
-		shownP = w.Show("p")
-	}
-	shownAlpha = trimTo(shownAlpha, alpha)
+	shownP, shownAlpha := w.Show("p"), FormatShortest(alpha)
 	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion}
 	byP := Verdict{Rule: ByPValue, Reject: t.reject, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
 	switch {
@@ -330,14 +326,6 @@ func (w *Working) regionComparison() string {
 		sign = " > "
 	}
 	return a + sign + b
-}
-
-// trimTo returns alpha as a person wrote it where that is shorter.
-func trimTo(shown string, alpha float64) string {
-	if short := FormatShortest(alpha); len(short) < len(shown) {
-		return short
-	}
-	return shown
 }
 
 func percent(share float64) string {

@@ -364,11 +364,11 @@ export interface Table {
   title: string;
   key: string[];
   columns: Column[];
+  total: number;
+  from: number;
   rows: Record<string, string | number | null>[];
   shown: string[][];
   refs?: string[][];
-  from: number;
-  total: number;
 }
 
 export interface TableBlock {

@@ -6,12 +6,13 @@ const states: Record<Saving, { icon: typeof Check; says: string }> = {
   typing: { icon: LoaderCircle, says: "Keeping as you type …" },
   keeping: { icon: LoaderCircle, says: "Keeping …" },
   offline: { icon: CloudOff, says: "Grund does not answer. What you typed stays here and is sent when it is back." },
+  refused: { icon: TriangleAlert, says: "This could not be kept." },
   conflict: { icon: TriangleAlert, says: "This problem was changed in another tab. What you typed here is not lost." },
 };
 
 /** StatusPanel says whether the draft is kept, and what it still needs. */
 export function StatusPanel({ onWork }: { onWork: () => void }) {
-  const { mistakes, saving, undo, redo, canUndo, canRedo, keepMine, takeTheirs } = useDraft();
+  const { mistakes, saving, trouble, undo, redo, canUndo, canRedo, keepMine, takeTheirs } = useDraft();
   const state = states[saving];
   const ready = mistakes.length === 0;
   return (
@@ -40,12 +41,13 @@ export function StatusPanel({ onWork }: { onWork: () => void }) {
         </button>
       </div>
       <p
-        className={`mt-4 flex gap-2 ${saving === "conflict" || saving === "offline" ? "text-(--region-text)" : "text-muted"}`}
+        className={`mt-4 flex gap-2 ${saving === "conflict" || saving === "offline" || saving === "refused" ? "text-(--region-text)" : "text-muted"}`}
         role="status"
         data-testid="saving"
       >
         <state.icon size="1.2em" className="mt-0.5 shrink-0" aria-hidden="true" />
         {state.says}
+        {saving === "refused" && ` ${trouble}`}
       </p>
       {saving === "conflict" && (
         <p className="mt-2 grid gap-2">

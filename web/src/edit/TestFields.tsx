@@ -25,6 +25,32 @@ export function TestFields() {
           />
         )}
       </Field>
+      <Field
+        label="Level of the intervals"
+        pointer="/confidence"
+        hint="1 − α unless the question asks for another, so that interval and test tell the same."
+      >
+        {(field) => (
+          <select
+            {...field}
+            className="select w-full bg-sheet"
+            value={draft.confidence ?? ""}
+            onChange={(event) =>
+              change("level of the intervals", (d) => ({
+                ...d,
+                confidence: event.target.value === "" ? undefined : Number(event.target.value),
+              }))
+            }
+          >
+            <option value="">1 − α</option>
+            {[...new Set([0.8, 0.9, 0.95, 0.98, 0.99, 0.999, draft.confidence ?? 0.95])].sort().map((level) => (
+              <option key={level} value={level}>
+                {level}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
       {description.tails && (
         <Field label="H₁ says that" pointer="/tail">
           {(field) => (

@@ -8,7 +8,7 @@ import type { Description, Draft, Kind, Problem, ProblemError, Saved } from "../
 const quiet = 500;
 
 /** Saving says how the kept problem and the one on the screen stand to each other. */
-export type Saving = "kept" | "typing" | "keeping" | "offline" | "conflict";
+export type Saving = "kept" | "typing" | "keeping" | "offline" | "conflict" | "refused";
 
 export interface DraftState {
   id: string;
@@ -17,6 +17,8 @@ export interface DraftState {
   kinds: Kind[];
   mistakes: ProblemError[];
   saving: Saving;
+  /** Why the draft could not be kept, if it could not. */
+  trouble: string;
   /** Changes the draft; says names the change for undo. */
   change: (says: string, next: (draft: Draft) => Draft) => void;
   undo: () => void;
@@ -60,6 +62,7 @@ export function useDraftState(problem: Problem, description: Description): Draft
     mistakes: problem.mistakes,
   });
   const [saving, setSaving] = useState<Saving>("kept");
+  const [trouble, setTrouble] = useState("");
   const latest = useRef({ draft, version: saved.version, kept: draft });
   latest.current.draft = draft;
   const lastChange = useRef({ says: "", at: 0 });
@@ -80,14 +83,17 @@ export function useDraftState(problem: Problem, description: Description): Draft
       client.invalidateQueries({ queryKey: ["problems"] });
       return true;
     } catch (error) {
-      setSaving(error instanceof RequestError && error.status === 409 ? "conflict" : "offline");
+      const status = error instanceof RequestError ? error.status : 0;
+      if (status === 409) setSaving("conflict");
+      else setSaving(status >= 400 && status < 500 ? "refused" : "offline");
+      setTrouble(error instanceof Error ? error.message : String(error));
       return false;
     }
   }, [client, problem.id]);
 
   // One write at a time, after a pause in the typing; without a connection, again and again.
   useEffect(() => {
-    if (draft === latest.current.kept || saving === "keeping" || saving === "conflict") return;
+    if (draft === latest.current.kept || saving === "keeping" || saving === "conflict" || saving === "refused") return;
     const timer = setTimeout(keep, saving === "offline" ? 3000 : quiet);
     return () => clearTimeout(timer);
   }, [draft, saving, keep]);
@@ -112,7 +118,7 @@ export function useDraftState(problem: Problem, description: Description): Draft
     if (!goesOn) setPast((all) => [...all.slice(-199), { says, draft }]);
     setFuture([]);
     setDraft(changed);
-    setSaving((state) => (state === "kept" ? "typing" : state));
+    setSaving((state) => (state === "kept" || state === "refused" ? "typing" : state));
   };
   const step = (from: Change[], setFrom: (all: Change[]) => void, setTo: (f: (all: Change[]) => Change[]) => void) => {
     const last = from.at(-1);
@@ -121,7 +127,7 @@ export function useDraftState(problem: Problem, description: Description): Draft
     setFrom(from.slice(0, -1));
     setTo((all) => [...all, { says: last.says, draft }]);
     setDraft(last.draft);
-    setSaving((state) => (state === "kept" ? "typing" : state));
+    setSaving((state) => (state === "kept" || state === "refused" ? "typing" : state));
   };
   return {
     id: problem.id,
@@ -130,6 +136,7 @@ export function useDraftState(problem: Problem, description: Description): Draft
     kinds: saved.kinds,
     mistakes: saved.mistakes,
     saving,
+    trouble,
     change,
     undo: () => step(past, setPast, setFuture),
     redo: () => step(future, setFuture, setPast),

@@ -1,5 +1,5 @@
-import { useRef } from "react";
-import type { Figure, Form, Role } from "../api/types";
+import { useId, useRef, useState } from "react";
+import type { Figure, Form, Handle, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
@@ -17,7 +17,7 @@ interface Props {
 const places: Record<Form, string> = {
   curve: "absolute top-0 left-0",
   boxes: "absolute bottom-0 left-0",
-  intervals: "justify-end",
+  intervals: "items-center justify-end",
 };
 
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
@@ -49,9 +49,47 @@ export function FigureView({ figure, width, roles }: Props) {
         )}
       </svg>
       <figcaption className={`screen-only flex ${places[figure.form]}`}>
+        {figure.handles.map((handle) => (
+          <HandleValue
+            key={handle.id}
+            handle={handle}
+            onMove={(value) => change([{ pointer: handle.pointer, value }], handle.label)}
+          />
+        ))}
         <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />
         <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
       </figcaption>
     </figure>
+  );
+}
+
+/** HandleValue moves a handle to a value that is typed. */
+function HandleValue({ handle, onMove }: { handle: Handle; onMove: (value: number) => void }) {
+  const id = useId();
+  const [text, setText] = useState<string | null>(null);
+  const value = Number((text ?? "").trim().replace("−", "-").replace(",", "."));
+  const wrong = text !== null && (text.trim() === "" || !Number.isFinite(value));
+  const take = () => {
+    if (text !== null && !wrong && value !== handle.at) onMove(value);
+    if (!wrong) setText(null);
+  };
+  return (
+    <span className="mr-auto flex items-center gap-2 text-muted">
+      <label htmlFor={id}>{handle.label}</label>
+      <input
+        id={id}
+        className="input input-sm w-20 bg-sheet text-ink aria-invalid:border-region"
+        inputMode="decimal"
+        aria-invalid={wrong}
+        title={wrong ? "A number is needed here" : undefined}
+        value={text ?? String(handle.at).replace("-", "−")}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setText(null);
+        }}
+      />
+    </span>
   );
 }

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Copy, Download, FolderOpen, PenLine, Plus, Trash2 } from "lucide-react";
+import { Copy, Download, FolderOpen, PenLine, Plus, RotateCcw, Trash2 } from "lucide-react";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { request } from "../api/client";
@@ -171,6 +171,15 @@ function Row({ problem }: { problem: Listing }) {
     },
     onError: fail,
   });
+  const reset = useMutation({
+    mutationFn: () => request<Problem>("POST", `/api/problems/${problem.id}/reset`),
+    onSuccess: (fresh) => {
+      client.setQueryData(["problem", problem.id], fresh);
+      refresh();
+      toast({ says: `“${title}” is as it was at first.` });
+    },
+    onError: fail,
+  });
   const duplicate = useMutation({
     mutationFn: () => request("POST", `/api/problems/${problem.id}/duplicate`),
     onSuccess: refresh,
@@ -198,6 +207,17 @@ function Row({ problem }: { problem: Listing }) {
         >
           <PenLine size="1.1em" aria-hidden="true" />
         </Link>
+        {problem.demo && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label={`Set “${title}” back`}
+            title="Set back as it was at first"
+            onClick={() => reset.mutate()}
+          >
+            <RotateCcw size="1.1em" aria-hidden="true" />
+          </button>
+        )}
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"

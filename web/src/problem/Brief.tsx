@@ -8,9 +8,10 @@ import { ControlView } from "./ControlView";
 
 /** Brief is the left column: the question, what is compared, and the data in short. */
 export function Brief({ problem }: { problem: Problem }) {
-  const { solution } = useSolution();
+  const { solution, change } = useSolution();
   const groups = findTable(solution, "groups");
   const { given, left_out: leftOut } = solution.cases;
+  const byHand = leftOut > 0 && (problem.draft?.leave_out.length ?? 0) > 0;
   return (
     <aside
       aria-label="The problem"
@@ -74,6 +75,18 @@ export function Brief({ problem }: { problem: Problem }) {
             <Link to={`/problems/${problem.id}/edit`} className="act">
               See the data
             </Link>
+            {byHand && (
+              <>
+                {" "}
+                <button
+                  type="button"
+                  className="act"
+                  onClick={() => change([{ pointer: "/leave_out", value: null }], "cases put back in")}
+                >
+                  Put them back in
+                </button>
+              </>
+            )}
           </p>
         </div>
       </div>

@@ -30,6 +30,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   useShortcuts([
     { key: "Ctrl+z", says: lastUndo ? `Undo: ${lastUndo}` : "Undo the last change", act: undo },
     { key: "u", says: "Undo", act: undo, hidden: true },
+    { key: "Escape", says: "Choose no case", act: () => setChosen(new Set()), hidden: true },
     ...(mode === "reveal"
       ? [
           { key: "ArrowRight", says: "Next step", act: next },

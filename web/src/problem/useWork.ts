@@ -66,8 +66,9 @@ export function useWork(problem: Problem) {
     return () => window.removeEventListener("pagehide", flush);
   }, [problem.id]);
 
-  const change = (next: ProblemSet[], says: string) => {
+  const change = (wanted: ProblemSet[], says: string) => {
     const solution = work.data;
+    const next = wanted.map((each) => whole(each, set, problem));
     const before = next.map(({ pointer }) => ({
       pointer,
       value: currentValue(pointer, set, problem, solution?.controls),
@@ -94,6 +95,14 @@ export function useWork(problem: Problem) {
     keep.reset();
   };
   return { work, set, change, undo, lastUndo: undos.at(-1)?.says, keep, conflict, takeTheirs, keepMine };
+}
+
+/** whole turns an addition to a list into the list with it, which can be merged and undone. */
+function whole(change: ProblemSet, set: ProblemSet[], problem: Problem): ProblemSet {
+  if (!change.pointer.endsWith("/-")) return change;
+  const pointer = change.pointer.slice(0, -2);
+  const list = currentValue(pointer, set, problem, undefined);
+  return { pointer, value: [...(Array.isArray(list) ? list : []), change.value] };
 }
 
 /** currentValue returns what stands at the pointer now, null where nothing does. */

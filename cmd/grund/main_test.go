@@ -1,0 +1,109 @@
+package main
+
+import (
+	"bytes"
+	"fmt"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// grund runs the command line and returns what it printed and its exit status.
+func grund(args ...string) (stdout, stderr string, status int) {
+	var out, err bytes.Buffer
+	status = run(args, &out, &err)
+	return out.String(), err.String(), status
+}
+
+// file writes a file and returns its name.
+func file(t *testing.T, content string) string {
+	t.Helper()
+	name := filepath.Join(t.TempDir(), "problem.json")
+	require.NoError(t, os.WriteFile(name, []byte(content), 0o644))
+	return name
+}
+
+const berths = "../../demo/problems/two-berths.json"
+
+func TestWork(t *testing.T) {
+	out, _, status := grund("work", berths)
+	require.Zero(t, status)
+	var solution struct {
+		Grund    int `json:"grund"`
+		Decision struct {
+			Reject bool `json:"reject"`
+		} `json:"decision"`
+		Tables []struct {
+			ID   string           `json:"id"`
+			Rows []map[string]any `json:"rows"`
+		} `json:"tables"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &solution))
+	assert.Equal(t, 1, solution.Grund)
+	assert.False(t, solution.Decision.Reject)
+	assert.Len(t, solution.Tables[0].Rows, 33)
+
+	out, _, status = grund("work", "--format", "markdown", berths)
+	require.Zero(t, status)
+	assert.True(t, strings.HasPrefix(out, "# Do the two berths load at the same speed?\n"))
+	assert.Contains(t, out, "## 12. Follow-up")
+}
+
+func TestRead(t *testing.T) {
+	out, _, status := grund("read", "../../demo/data/two-berths.csv")
+	require.Zero(t, status)
+	assert.Contains(t, out, `"name": "minutes"`)
+	assert.Contains(t, out, `"kind": "number"`)
+}
+
+func TestProcedures(t *testing.T) {
+	out, _, status := grund("procedures")
+	require.Zero(t, status)
+	var list []map[string]any
+	require.NoError(t, json.Unmarshal([]byte(out), &list))
+	assert.Equal(t, "t-two-sample", list[0]["id"])
+}
+
+// Wrong input is exit status 2 with one line that says where, and nothing on
+// standard output.
+func TestWrongInput(t *testing.T) {
+	wide := strings.Builder{}
+	for i := range 200_000 {
+		fmt.Fprintf(&wide, `{"name":"v%d","kind":"number","values":[1]},`, i)
+	}
+	for name, c := range map[string]struct {
+		args []string
+		says string
+	}{
+		"no such file":       {[]string{"work", "/nowhere/at/all.json"}, "cannot be read"},
+		"a folder":           {[]string{"work", t.TempDir()}, "cannot be read"},
+		"not JSON":           {[]string{"work", file(t, "berth,minutes\n")}, "not JSON"},
+		"an unknown field":   {[]string{"work", file(t, `{"grund":1,"alhpa":1}`)}, "/alhpa: there is no field"},
+		"broken UTF-8":       {[]string{"work", file(t, "{\"grund\":1,\"title\":\"\xff\"}")}, "UTF-8"},
+		"deep nesting":       {[]string{"work", file(t, `{"grund":1,"options":{"x":`+strings.Repeat("[", 100_000))}, "nested too deeply"},
+		"very many columns":  {[]string{"work", file(t, `{"grund":1,"procedure":"t-two-sample","data":{"variables":[`+strings.TrimSuffix(wide.String(), ",")+`]}}`)}, "/roles/response"},
+		"an unknown command": {[]string{"wrok", berths}, "unexpected argument"},
+		"an unknown format":  {[]string{"work", "--format", "xml", berths}, "must be one of"},
+		"an empty CSV":       {[]string{"read", file(t, " \n")}, "nothing in it"},
+		"a slip in a CSV":    {[]string{"read", file(t, "a,b\n1,2\n3,4o\n5,6\n7,8\n")}, "row 3, column “b”: “4o” is not a number"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			out, err, status := grund(c.args...)
+			assert.Equal(t, 2, status)
+			assert.Empty(t, out)
+			assert.Contains(t, err, c.says)
+			assert.Equal(t, 1, strings.Count(err, "\n"), err)
+		})
+	}
+}
+
+func TestHelp(t *testing.T) {
+	out, _, status := grund("--help")
+	assert.Zero(t, status)
+	assert.Contains(t, out, "work")
+}

@@ -1,0 +1,289 @@
+package server
+
+import (
+	"bytes"
+	"compress/gzip"
+	"context"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+	"time"
+
+	"github.com/go-json-experiment/json"
+	"github.com/labstack/echo/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/localpg/pgtest"
+	"grund/internal/problem"
+	"grund/internal/store"
+)
+
+func TestMain(m *testing.M) { pgtest.Main(m) }
+
+var dist = fstest.MapFS{
+	"index.html":      {Data: []byte("<title>Grund</title>")},
+	"assets/index.js": {Data: []byte("let grund")},
+}
+
+func newServer(t *testing.T) http.Handler {
+	t.Helper()
+	return New(openStore(t), dist, slog.New(slog.DiscardHandler))
+}
+
+// call sends a request and decodes the answer into out, if that is not nil.
+func call(t *testing.T, h http.Handler, method, path string, body any, out any) *httptest.ResponseRecorder {
+	t.Helper()
+	var reader io.Reader
+	switch body := body.(type) {
+	case nil:
+	case string:
+		reader = strings.NewReader(body)
+	default:
+		text, err := json.Marshal(body)
+		require.NoError(t, err)
+		reader = bytes.NewReader(text)
+	}
+	recorder := httptest.NewRecorder()
+	h.ServeHTTP(recorder, httptest.NewRequest(method, path, reader))
+	if out != nil {
+		require.NoError(t, json.Unmarshal(recorder.Body.Bytes(), out), recorder.Body.String())
+	}
+	return recorder
+}
+
+func demoFile(tb testing.TB) string {
+	tb.Helper()
+	file, err := os.ReadFile("../../demo/problems/two-berths.json")
+	require.NoError(tb, err)
+	return string(file)
+}
+
+// solution is the part of a worked solution that these tests look at.
+type solution struct {
+	Procedure  string
+	Quantities []struct {
+		ID    string   `json:"id"`
+		Value *float64 `json:"value"`
+	} `json:"quantities"`
+}
+
+func (s *solution) value(id string) float64 {
+	for _, q := range s.Quantities {
+		if q.ID == id {
+			return *q.Value
+		}
+	}
+	return 0
+}
+
+func TestWorkWithoutADatabase(t *testing.T) {
+	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	var s solution
+	response := call(t, h, "POST", "/api/work", demoFile(t), &s)
+	assert.Equal(t, http.StatusOK, response.Code)
+	assert.InEpsilon(t, -2.0640769088161713, s.value("t"), 1e-13)
+	assert.Equal(t, http.StatusOK, call(t, h, "GET", "/healthz", nil, nil).Code)
+	assert.Equal(t, http.StatusNotFound, call(t, h, "GET", "/api/problems", nil, nil).Code)
+}
+
+func TestErrorsSayWhatToDo(t *testing.T) {
+	h := newServer(t)
+	for _, c := range []struct {
+		method, path, body string
+		status             int
+		says               string
+	}{
+		{"POST", "/api/work", `{"grund":1,"alhpa":1}`, 422, "did you mean “alpha”?"},
+		{"POST", "/api/work", ``, 422, "the file is empty"},
+		{"POST", "/api/work", strings.Replace(demoFile(t), "t-two-sample", "t-test", 1), 422, "no procedure"},
+		{"POST", "/api/problems/import", `[]`, 422, "one JSON object"},
+		{"POST", "/api/problems/import", `{"grund":1,"procedure":"x","data":{"counts":{"observed":[1]}}}`, 422, "counts cannot be edited"},
+		{"GET", "/api/problems/nonsense", ``, 404, "no such problem"},
+		{"GET", "/api/problems/00000000-0000-4000-8000-000000000009", ``, 404, "no such problem"},
+		{"GET", "/api/nothing", ``, 404, "Not Found"},
+		{"POST", "/api/read", "a,b\n\"1,2", 422, "quotation mark"},
+	} {
+		var f Failure
+		response := call(t, h, c.method, c.path, c.body, &f)
+		assert.Equal(t, c.status, response.Code, c.path)
+		assert.Equal(t, "application/problem+json", response.Header().Get("Content-Type"))
+		assert.Contains(t, f.Detail, c.says)
+		assert.Equal(t, c.status == 422, len(f.Errors) > 0)
+	}
+}
+
+func TestTooLargeABody(t *testing.T) {
+	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	var f Failure
+	response := call(t, h, "POST", "/api/work", strings.Repeat(" ", maxBody+1), &f)
+	assert.Equal(t, http.StatusRequestEntityTooLarge, response.Code)
+	assert.Contains(t, f.Detail, "64 MiB")
+}
+
+func TestAProblemFromBeginningToEnd(t *testing.T) {
+	h := newServer(t)
+	var p Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems", nil, &p).Code)
+	assert.Equal(t, "/columns", p.Mistakes[0].Pointer)
+
+	d := p.Draft
+	d.Title, d.Roles = "Six loadings", problem.Roles{"response": {"minutes"}, "group": {"berth"}}
+	d.Columns = []problem.DraftColumn{
+		{Name: "berth", Cells: []string{"Mole", "Quarry", "Mole", "Quarry"}},
+		{Name: "minutes", Cells: []string{"12.1", "13.4", "11.8", "12.9o"}},
+	}
+	var saved Saved
+	require.Equal(t, http.StatusOK, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d}, &saved).Code)
+	assert.Equal(t, "/columns/1/cells/3", saved.Mistakes[0].Pointer)
+	assert.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, nil).Code)
+
+	d.Columns[1].Cells[3] = "12.9"
+	require.Equal(t, http.StatusConflict, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d}, nil).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{saved.Version, d}, &saved).Code)
+	assert.Empty(t, saved.Mistakes)
+
+	var s solution
+	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[{"pointer":"/options/variances","value":"equal"}]}`, &s)
+	assert.Equal(t, 2.0, s.value("df"))
+	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings", fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &saved).Code)
+	var again Problem
+	call(t, h, "GET", "/api/problems/"+p.ID, nil, &again)
+	assert.Equal(t, "0.1", again.Draft.Alpha)
+	assert.Equal(t, saved.Version, again.Version)
+
+	file := call(t, h, "GET", "/api/problems/"+p.ID+"/file", nil, nil)
+	assert.Contains(t, file.Header().Get("Content-Disposition"), "six-loadings.json")
+	var imported Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", file.Body.String(), &imported).Code)
+	assert.Equal(t, again.Draft.Alpha, imported.Draft.Alpha)
+
+	require.Equal(t, http.StatusNoContent, call(t, h, "DELETE", "/api/problems/"+p.ID, nil, nil).Code)
+	require.Equal(t, http.StatusNoContent, call(t, h, "POST", "/api/problems/"+p.ID+"/restore", nil, nil).Code)
+	var list []Listing
+	call(t, h, "GET", "/api/problems", nil, &list)
+	assert.Len(t, list, 2)
+}
+
+func TestResetADemoProblem(t *testing.T) {
+	st := openStore(t)
+	draft, err := draftOfFile([]byte(demoFile(t)))
+	require.NoError(t, err)
+	draft.Alpha = "0.2"
+	kept, err := st.CreateProblem(context.Background(), store.Local, draft, "two-berths")
+	require.NoError(t, err)
+	h := New(st, dist, slog.New(slog.DiscardHandler))
+	var p Problem
+	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code)
+	assert.Equal(t, "0.05", p.Draft.Alpha)
+}
+
+func openStore(t *testing.T) *store.Store {
+	t.Helper()
+	st, err := store.Open(context.Background(), pgtest.Database(t))
+	require.NoError(t, err)
+	t.Cleanup(st.Close)
+	return st
+}
+
+func TestFurtherRowsOfATable(t *testing.T) {
+	h := newServer(t)
+	var p Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", problemOf(t, 1000), &p).Code)
+	var table struct {
+		From  int              `json:"from"`
+		Total int              `json:"total"`
+		Rows  []map[string]any `json:"rows"`
+	}
+	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases","from":950}`, &table)
+	assert.Equal(t, []int{950, 1000, 50}, []int{table.From, table.Total, len(table.Rows)})
+}
+
+func TestTheApplicationIsServedEverywhereElse(t *testing.T) {
+	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	for path, want := range map[string]string{"/": "<title>Grund", "/problems/x/edit": "<title>Grund", "/assets/index.js": "let grund"} {
+		response := call(t, h, "GET", path, nil, nil)
+		assert.Contains(t, response.Body.String(), want)
+		assert.Contains(t, response.Header().Get("Content-Security-Policy"), "default-src 'self'")
+	}
+	assert.Contains(t, call(t, h, "GET", "/assets/index.js", nil, nil).Header().Get("Cache-Control"), "immutable")
+}
+
+func TestAnotherSiteMayNotAct(t *testing.T) {
+	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	request := httptest.NewRequest("POST", "/api/work", strings.NewReader(demoFile(t)))
+	request.Header.Set("Sec-Fetch-Site", "cross-site")
+	recorder := httptest.NewRecorder()
+	h.ServeHTTP(recorder, request)
+	assert.Equal(t, http.StatusForbidden, recorder.Code)
+}
+
+func TestAnswersAreCompressed(t *testing.T) {
+	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	request := httptest.NewRequest("POST", "/api/work", strings.NewReader(demoFile(t)))
+	request.Header.Set("Accept-Encoding", "gzip")
+	recorder := httptest.NewRecorder()
+	h.ServeHTTP(recorder, request)
+	require.Equal(t, "gzip", recorder.Header().Get("Content-Encoding"))
+	reader, err := gzip.NewReader(recorder.Body)
+	require.NoError(t, err)
+	body, err := io.ReadAll(reader)
+	require.NoError(t, err)
+	assert.Contains(t, string(body), `"procedure":"t-two-sample"`)
+}
+
+// problemOf returns a two-sample problem file of n cases.
+func problemOf(tb testing.TB, n int) string {
+	tb.Helper()
+	var groups, values []string
+	for i := range n {
+		groups = append(groups, fmt.Sprintf("%q", []string{"Mole", "Quarry"}[i%2]))
+		values = append(values, fmt.Sprintf("%.2f", 12+float64(i*7919%1000)/250))
+	}
+	return fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample","roles":{"response":"minutes","group":"berth"},"data":{"variables":[
+		{"name":"berth","kind":"category","values":[%s]},{"name":"minutes","kind":"number","unit":"min","values":[%s]}]}}`,
+		strings.Join(groups, ","), strings.Join(values, ","))
+}
+
+// BenchmarkWork prints how much longer /api/work takes on 1,000 cases than a
+// handler that decodes the same body into the same types and encodes it again.
+func BenchmarkWork(b *testing.B) {
+	body := problemOf(b, 1000)
+	plain := echo.New()
+	plain.POST("/api/work", func(c *echo.Context) error {
+		text, err := io.ReadAll(c.Request().Body)
+		if err != nil {
+			return err
+		}
+		p, err := problem.Parse(text)
+		if err != nil {
+			return err
+		}
+		return writeJSON(c, http.StatusOK, p)
+	})
+	grund := New(nil, dist, slog.New(slog.DiscardHandler))
+	once := func(h http.Handler) time.Duration {
+		request := httptest.NewRequest("POST", "/api/work", strings.NewReader(body))
+		recorder := httptest.NewRecorder()
+		start := time.Now()
+		h.ServeHTTP(recorder, request)
+		if recorder.Code != http.StatusOK {
+			b.Fatal(recorder.Body.String())
+		}
+		return time.Since(start)
+	}
+	var work, codec time.Duration
+	for b.Loop() {
+		work += once(grund)
+		codec += once(plain)
+	}
+	b.ReportMetric(float64(work)/float64(b.N)/1e3, "µs/work")
+	b.ReportMetric(float64(codec)/float64(b.N)/1e3, "µs/decode+encode")
+	b.ReportMetric(float64(work)/float64(codec), "ratio")
+}

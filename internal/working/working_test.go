@@ -1,0 +1,137 @@
+package working
+
+import (
+	"math"
+	"strings"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+)
+
+func TestFormatNumber(t *testing.T) {
+	for _, c := range []struct {
+		x        float64
+		decimals int
+		want     string
+	}{
+		{12.3456, 3, "12.346"}, {-2.0640769, 3, "−2.064"}, {18, 0, "18"}, {1.5, 3, "1.500"}, {-0.0001, 3, "0.000"},
+		{1234.5, 1, "1234.5"}, {12345.678, 2, "12\u202f345.68"}, {-1234567, 0, "−1\u202f234\u202f567"}, {1e15, 3, "1.000 × 10¹⁵"},
+		{math.NaN(), 3, "–"}, {math.Inf(1), 3, "∞"}, {math.Inf(-1), 3, "−∞"},
+	} {
+		assert.Equal(t, c.want, FormatNumber(c.x, c.decimals))
+	}
+}
+
+func TestFormatSmall(t *testing.T) {
+	for x, want := range map[float64]string{0: "0.000", 0.5: "0.500", 0.01234: "0.012", 0.00041: "0.00041", -0.00041: "−0.00041", 3e-12: "3.00 × 10⁻¹²"} {
+		assert.Equal(t, want, FormatSmall(x, 3))
+	}
+}
+
+func TestFormatShortest(t *testing.T) {
+	for x, want := range map[float64]string{0.05: "0.05", 12: "12", -2.5: "−2.5", 0: "0", 12.25: "12.25", 100000: "100\u202f000"} {
+		assert.Equal(t, want, FormatShortest(x))
+	}
+}
+
+// p is never shown as zero, and never rounds onto alpha from either side.
+func TestFormatP(t *testing.T) {
+	for _, c := range []struct {
+		p, alpha float64
+		want     string
+	}{
+		{0.055277, 0.05, "0.0553"}, {0.3, 0.05, "0.3000"}, {0.00012, 0.05, "0.0001"}, {0.00009, 0.05, "<\u202f0.0001"}, {1e-300, 0.05, "<\u202f0.0001"}, {0, 0.05, "<\u202f0.0001"},
+		{0.04999, 0.05, "0.04999"}, {0.0500001, 0.05, "0.0500001"}, {0.049999999, 0.05, "0.049999999"}, {0.05, 0.05, "0.0500"},
+		{0.00009, 0.00001, "9.00 × 10⁻⁵"}, {1e-300, 1e-5, "1.00 × 10⁻³⁰⁰"}, {0, 1e-5, "<\u202f10⁻³⁰⁰"}, {1.0001e-9, 1e-9, "1.0001 × 10⁻⁹"}, {1, 0.05, "1.0000"},
+	} {
+		assert.Equal(t, c.want, FormatP(c.p, c.alpha, 3), "p = %v, alpha = %v", c.p, c.alpha)
+	}
+}
+
+func TestFormatApart(t *testing.T) {
+	a, b := FormatApart(2.1161, 2.1164, 3)
+	assert.Equal(t, []string{"2.1161", "2.1164"}, []string{a, b})
+	a, b = FormatApart(2, 2, 3)
+	assert.Equal(t, a, b)
+}
+
+func TestSmallestDecimals(t *testing.T) {
+	for size, want := range map[float64]int{0.573: 3, 5.7: 3, 0.0573: 4, 0.000012: 7, 4321: 1, 250_000: 0, 0: 3, 1e-30: 12} {
+		assert.Equal(t, want, SmallestDecimals(size), size)
+	}
+}
+
+func TestTextf(t *testing.T) {
+	text := Textf("The *two* means of %s differ by @{d}, **%d** times $s$: @{t|%s} (100%%).", "*x* @{t} %s", 3, "2.06")
+	assert.Equal(t, Text{
+		{Words: "The "}, {Words: "two", Style: Emphasis}, {Words: " means of *x* @{t} %s differ by "}, {Ref: "d"}, {Words: ", "},
+		{Words: "3", Style: Strong}, {Words: " times "}, {Words: "s", Style: Symbol}, {Words: ": "}, {Ref: "t", Words: "2.06"}, {Words: " (100%)."},
+	}, text)
+}
+
+func TestNumberInJSON(t *testing.T) {
+	text, err := json.Marshal([]Number{1.5, Number(math.NaN()), Number(math.Inf(1)), 1e-300})
+	require.NoError(t, err)
+	assert.Equal(t, `[1.5,null,null,1e-300]`, string(text))
+}
+
+func newWorking() *Working {
+	return New(&problem.Problem{Procedure: "p", Alpha: 0.05, Tail: problem.Both}, "A procedure", Cases{})
+}
+
+func TestRoundingNote(t *testing.T) {
+	w := newWorking()
+	w.Define(Quantity{ID: "a"}, Measure, 2.0/3, nil)
+	w.Define(Quantity{ID: "b"}, Measure, 3*w.Value("a"), formula.Product{formula.Num(3), formula.Ref("a")})
+	w.Define(Quantity{ID: "c"}, Measure, w.Value("a")+1, formula.Sum{formula.Ref("a"), formula.Num(1)})
+	s, err := w.Finish()
+	require.NoError(t, err)
+	assert.Contains(t, s.Quantities[1].Formula.Rounding, "gives 2.001; Grund keeps all digits until the end, which gives 2.000")
+	assert.Empty(t, s.Quantities[2].Formula.Rounding)
+}
+
+// A procedure that writes nonsense is found out.
+func TestFinishFindsFaults(t *testing.T) {
+	for name, write := range map[string]func(w *Working){
+		"an unknown input": func(w *Working) { w.Define(Quantity{ID: "a"}, Ratio, 1, formula.Ref("b")) },
+		"defined twice": func(w *Working) {
+			w.Define(Quantity{ID: "a"}, Ratio, 1, nil)
+			w.Define(Quantity{ID: "a"}, Ratio, 1, nil)
+		},
+		"an unknown number":    func(w *Working) { w.Step(Look, "", Say("It is @{x}.")) },
+		"an unknown formula":   func(w *Working) { w.Step(Look, "", FormulaBlock{Quantity: "x"}) },
+		"an unknown table":     func(w *Working) { w.Step(Look, "", TableBlock{Table: "x"}) },
+		"an unknown figure":    func(w *Working) { w.Step(Look, "", FigureBlock{Figure: "x"}) },
+		"an unknown condition": func(w *Working) { w.Step(Look, "", Check{Condition: "x"}) },
+		"a step twice":         func(w *Working) { w.Step(Look, ""); w.Step(Look, "") },
+		"an unknown mark":      func(w *Working) { w.Figure(&Figure{ID: "f", Marks: []Mark{{Refs: []Ref{"x"}}}}) },
+	} {
+		w := newWorking()
+		write(w)
+		_, err := w.Finish()
+		assert.ErrorContains(t, err, "faulty solution", name)
+	}
+}
+
+func TestTablePages(t *testing.T) {
+	table := &Table{ID: "cases", Columns: []Column{{ID: "n"}}}
+	table.Total = 250
+	table.Row = func(i int) Row { return Row{{Value: i, Shown: FormatNumber(float64(i), 0)}} }
+	for from, want := range map[int][2]int{0: {0, 100}, 200: {200, 50}, 250: {250, 0}, 900: {250, 0}, -5: {0, 100}} {
+		page := table.Page(from)
+		assert.Equal(t, want, [2]int{page.From, len(page.Rows())})
+		text, err := json.Marshal(page)
+		require.NoError(t, err)
+		assert.Contains(t, string(text), `"total":250`)
+	}
+	s := Solution{Tables: []*Table{table}}
+	text, err := json.Marshal(s.FirstPage())
+	require.NoError(t, err)
+	assert.Equal(t, 100, strings.Count(string(text), `{"n":`))
+	assert.Len(t, table.Rows(), 250, "the solution itself keeps all rows")
+}
