@@ -29,7 +29,7 @@ func TestReadTheDemoProblem(t *testing.T) {
 	for _, step := range []string{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision", "conclusion", "report", "follow-up"} {
 		assert.NotEmpty(t, p.text(`[data-step="`+step+`"]`), step)
 	}
-	assert.Contains(t, p.text(`[data-step="conclusion"]`), "“It makes no difference where she ties up.” is not contradicted, and not confirmed.")
+	assert.Contains(t, p.text(`[data-step="conclusion"]`), "“It makes no difference where she ties up” is not contradicted, and not confirmed.")
 }
 
 func TestTheSolutionFollowsTheControls(t *testing.T) {

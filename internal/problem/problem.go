@@ -4,6 +4,8 @@
 package problem
 
 import (
+	"strings"
+
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
@@ -38,6 +40,9 @@ type Claim struct {
 	Population string `json:"population,omitzero"`
 	Is         Side   `json:"is"`
 }
+
+// Quoted returns the claim as it stands between quotation marks in a sentence.
+func (c *Claim) Quoted() string { return strings.TrimSuffix(strings.TrimSpace(c.Text), ".") }
 
 // Side says which hypothesis a claim is.
 type Side string

@@ -139,9 +139,9 @@ func (s *twoSample) question() {
 			about = " about " + c.Population
 		}
 		if c.Is == problem.H0 {
-			blocks = append(blocks, working.Say("The claim%s, “%s”, holds the equality, so it is **H₀**: what is taken to be so until the data speak against it.", about, c.Text))
+			blocks = append(blocks, working.Say("The claim%s, “%s”, holds the equality, so it is **H₀**: what is taken to be so until the data speak against it.", about, c.Quoted()))
 		} else {
-			blocks = append(blocks, working.Say("The claim%s, “%s”, holds no equality, so it is **H₁**: what the test looks for evidence for.", about, c.Text))
+			blocks = append(blocks, working.Say("The claim%s, “%s”, holds no equality, so it is **H₁**: what the test looks for evidence for.", about, c.Quoted()))
 		}
 	}
 	blocks = append(blocks,
@@ -676,13 +676,13 @@ func (s *twoSample) claimAnswer() working.Text {
 	}
 	switch {
 	case c.Is == problem.H0 && s.Rejected():
-		return working.Textf("That speaks against the claim “%s”.", c.Text)
+		return working.Textf("That speaks against the claim “%s”.", c.Quoted())
 	case c.Is == problem.H0:
-		return working.Textf("The claim “%s” is not contradicted, and not confirmed.", c.Text)
+		return working.Textf("The claim “%s” is not contradicted, and not confirmed.", c.Quoted())
 	case s.Rejected():
-		return working.Textf("That supports the claim “%s”.", c.Text)
+		return working.Textf("That supports the claim “%s”.", c.Quoted())
 	}
-	return working.Textf("The claim “%s” is not supported, and not refuted.", c.Text)
+	return working.Textf("The claim “%s” is not supported, and not refuted.", c.Quoted())
 }
 
 func (s *twoSample) report() working.Text {

@@ -37,14 +37,14 @@ type Axis struct {
 
 // A Mark is a thing drawn. Which fields hold depends on the shape.
 type Mark struct {
-	Shape Shape    `json:"shape"`
-	Role  Role     `json:"role"`
-	Label string   `json:"label,omitzero"`
-	Row   int      `json:"row,omitzero"` // of boxes and intervals, from 0
-	X     []Number `json:"x,omitempty"`  // positions
-	Y     []Number `json:"y,omitempty"`  // heights of a line or area
-	Case  []int    `json:"case,omitempty"`
-	Refs  []Ref    `json:"refs,omitempty"` // what a click opens
+	Shape Shape   `json:"shape"`
+	Role  Role    `json:"role"`
+	Label string  `json:"label,omitzero"`
+	Row   int     `json:"row,omitzero"` // of boxes and intervals, from 0
+	X     Numbers `json:"x,omitempty"`  // positions
+	Y     Numbers `json:"y,omitempty"`  // heights of a line or area
+	Case  []int   `json:"case,omitempty"`
+	Refs  []Ref   `json:"refs,omitempty"` // what a click opens
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
 	Beyond bool `json:"beyond,omitzero"`
 }
@@ -86,8 +86,8 @@ type Handle struct {
 }
 
 // Positions converts values for a mark.
-func Positions(xs ...float64) []Number {
-	out := make([]Number, len(xs))
+func Positions(xs ...float64) Numbers {
+	out := make(Numbers, len(xs))
 	for i, x := range xs {
 		out[i] = Number(x)
 	}
@@ -96,7 +96,7 @@ func Positions(xs ...float64) []Number {
 
 // curvePoints samples a density from low to high; a picture needs no more than
 // five digits.
-func curvePoints(d dist.Distribution, low, high float64, count int) (x, y []Number) {
+func curvePoints(d dist.Distribution, low, high float64, count int) (x, y Numbers) {
 	for i := range count {
 		at := low + (high-low)*float64(i)/float64(count-1)
 		x = append(x, Number(roundTo(at, 5)))

@@ -130,12 +130,12 @@ func (w *Working) curve(t *madeTest) {
 		limit = math.Max(limit, math.Min(s, 9))
 	}
 	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(-limit), Max: Number(limit)}}
-	x, y := curvePoints(t.reference, -limit, limit, 161)
+	x, y := curvePoints(t.reference, -limit, limit, 121)
 	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
 	area := func(role Role, from, to float64, refs ...Ref) {
 		from, to = math.Max(from, -limit), math.Min(to, limit)
 		if from < to {
-			x, y := curvePoints(t.reference, from, to, 41)
+			x, y := curvePoints(t.reference, from, to, 31)
 			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
 		}
 	}

@@ -8,6 +8,7 @@ package working
 
 import (
 	"math"
+	"strconv"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -53,6 +54,26 @@ func (n Number) MarshalJSONTo(e *jsontext.Encoder) error {
 		return e.WriteToken(jsontext.Null)
 	}
 	return e.WriteToken(jsontext.Float(x))
+}
+
+// Numbers are the positions of a mark, written in one go: figures hold thousands.
+type Numbers []Number
+
+// MarshalJSONTo writes a list.
+func (ns Numbers) MarshalJSONTo(e *jsontext.Encoder) error {
+	text := make([]byte, 0, 12*len(ns)+2)
+	text = append(text, '[')
+	for i, n := range ns {
+		if i > 0 {
+			text = append(text, ',')
+		}
+		if x := float64(n); math.IsNaN(x) || math.IsInf(x, 0) {
+			text = append(text, "null"...)
+		} else {
+			text = strconv.AppendFloat(text, x, 'g', -1, 64)
+		}
+	}
+	return e.WriteValue(append(text, ']'))
 }
 
 // UnmarshalJSONFrom reads null as NaN.

@@ -27,8 +27,9 @@ type Distribution interface {
 // centre(x) = P(0 ≤ X ≤ x) = 1/2 − p, which Sterbenz's lemma makes exact; in
 // the tail it solves log upper(exp u) = log p, which is close to a straight
 // line or a parabola in u, so that Newton's steps converge in a few rounds at
-// any depth. The result is +Inf where it would not fit in a double.
-func symmetricQuantile(p float64, density, upper, centre func(float64) float64) float64 {
+// any depth. start is a guess at x, or 0 for none; a good one saves rounds. The
+// result is +Inf where it would not fit in a double.
+func symmetricQuantile(p, start float64, density, upper, centre func(float64) float64) float64 {
 	if p > 0.25 {
 		want := 0.5 - p
 		x := want / density(0) // never too large: the density falls from 0 on
@@ -40,6 +41,12 @@ func symmetricQuantile(p float64, density, upper, centre func(float64) float64) 
 			}
 		}
 		return x
+	}
+	logP := math.Log(p)
+	if start > 0.5 {
+		if x, ok := polish(start, logP, density, upper); ok {
+			return x
+		}
 	}
 	low, high := 0.5, 1.0 // upper(0.5) ≥ 0.3 for every t and for the normal
 	for factor := 2.0; upper(high) > p; factor *= factor {
@@ -53,7 +60,6 @@ func symmetricQuantile(p float64, density, upper, centre func(float64) float64) 
 			break
 		}
 	}
-	logP := math.Log(p)
 	lowU, highU := math.Log(low), math.Log(high)
 	u := (lowU + highU) / 2
 	for range 200 {
@@ -75,4 +81,19 @@ func symmetricQuantile(p float64, density, upper, centre func(float64) float64) 
 		u = next
 	}
 	return math.Exp(u)
+}
+
+// polish refines a good guess at the root of log upper(x) = logP by Newton's
+// steps in log x; ok is false where three do not settle it.
+func polish(x, logP float64, density, upper func(float64) float64) (root float64, ok bool) {
+	for range 3 {
+		q := upper(x)
+		step := (math.Log(q) - logP) * q / (x * density(x))
+		x *= math.Exp(step)
+		// The error left is of the order of the step's square.
+		if math.Abs(step) < 1e-9 {
+			return x, true
+		}
+	}
+	return 0, false
 }

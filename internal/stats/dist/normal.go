@@ -40,5 +40,5 @@ func (n Normal) UpperQuantile(p float64) float64 {
 		return -n.UpperQuantile(1 - p)
 	}
 	centre := func(z float64) float64 { return math.Erf(z/math.Sqrt2) / 2 }
-	return symmetricQuantile(p, n.Density, n.Upper, centre)
+	return symmetricQuantile(p, 0, n.Density, n.Upper, centre)
 }

@@ -66,7 +66,19 @@ func (d T) UpperQuantile(p float64) float64 {
 	case p > 0.5:
 		return -d.UpperQuantile(1 - p)
 	}
-	return symmetricQuantile(p, d.Density, d.Upper, d.centre)
+	return symmetricQuantile(p, d.guess(p), d.Density, d.Upper, d.centre)
+}
+
+// guess returns a first guess at the upper quantile where each evaluation of the
+// tail is dear: the first terms of its expansion about the normal quantile
+// (Abramowitz and Stegun, 26.7.5).
+func (d T) guess(p float64) float64 {
+	if d.DF <= 500 {
+		return 0
+	}
+	z := Normal{}.UpperQuantile(p)
+	z2 := z * z
+	return z * (1 + (z2+1)/(4*d.DF) + ((5*z2+16)*z2+3)/(96*d.DF*d.DF))
 }
 
 // centre returns P(0 ≤ T ≤ t) for t ≥ 0.

@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
 import { AxisView } from "./Axis";
-import { present } from "./marks";
+import { labelRoom, present, shortened } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -11,7 +11,6 @@ interface Props {
 }
 
 const rowHeight = 62;
-const left = 96;
 
 /** boxesHeight is the height that the rows of a figure need. */
 export function boxesHeight(figure: Figure): number {
@@ -20,8 +19,9 @@ export function boxesHeight(figure: Figure): number {
 
 /** BoxesFigure has a row for each group: its box, its mean, and every case as a dot under it. */
 export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
-  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const rows = figure.marks.filter((mark) => mark.shape === "box");
+  const left = labelRoom(rows.map((row) => row.label));
+  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const base = rowHeight * rows.length + 8;
   return (
     <>
@@ -54,10 +54,6 @@ export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
       <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
     </>
   );
-}
-
-function shortened(label: string): string {
-  return label.length > 13 ? `${label.slice(0, 12)}…` : label;
 }
 
 function Box({ box, x, y }: { box: Mark; x: (v: number) => number; y: number }) {

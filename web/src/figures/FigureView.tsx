@@ -16,7 +16,7 @@ interface Props {
 /** Where the ways to copy stand: in a corner that the form leaves empty. */
 const places: Record<Form, string> = {
   curve: "absolute top-0 left-0",
-  boxes: "absolute bottom-0 left-0",
+  boxes: "-mt-2 justify-end",
   intervals: "items-center justify-end",
 };
 

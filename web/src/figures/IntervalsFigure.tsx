@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { useRef, useState } from "react";
 import type { Figure, Handle, Mark } from "../api/types";
 import { AxisView } from "./Axis";
-import { tick } from "./marks";
+import { labelRoom, shortened, tick } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -25,13 +25,14 @@ export function intervalsHeight(figure: Figure): number {
 export function IntervalsFigure({ figure, width, onMove }: Props) {
   const rows = figure.marks.filter((mark) => mark.shape === "interval");
   const labelled = rows.some((row) => row.label);
-  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [labelled ? 96 : 14, width - 14]);
+  const left = labelled ? labelRoom(rows.map((row) => row.label)) : 14;
+  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 14]);
   const base = rowHeight * rows.length + 14;
   return (
     <>
       <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
       {rows.map((mark) => (
-        <Bar key={mark.label ?? "interval"} mark={mark} x={x} y={rowHeight * (mark.row ?? 0) + 28} />
+        <Bar key={mark.label ?? "interval"} mark={mark} x={x} left={left} y={rowHeight * (mark.row ?? 0) + 28} />
       ))}
       {figure.marks
         .filter((mark) => mark.role === "expected" && mark.shape === "rule")
@@ -42,7 +43,7 @@ export function IntervalsFigure({ figure, width, onMove }: Props) {
   );
 }
 
-function Bar({ mark, x, y }: { mark: Mark; x: (v: number) => number; y: number }) {
+function Bar({ mark, x, y, left }: { mark: Mark; x: (v: number) => number; y: number; left: number }) {
   const [low = null, point = null, high = null] = mark.x ?? [];
   const ends = [low, high].map((end) => (end === null ? null : x(end)));
   const from = ends[0] ?? 6;
@@ -50,18 +51,18 @@ function Bar({ mark, x, y }: { mark: Mark; x: (v: number) => number; y: number }
   return (
     <g stroke="var(--ink)">
       {mark.label && (
-        <text x={82} y={y + 4} textAnchor="end" className="font-semibold text-[13px]" fill="var(--ink)" stroke="none">
-          {mark.label.length > 12 ? `${mark.label.slice(0, 11)}…` : mark.label}
+        <text
+          x={left - 14}
+          y={y + 4}
+          textAnchor="end"
+          className="font-semibold text-[13px]"
+          fill="var(--ink)"
+          stroke="none"
+        >
+          {shortened(mark.label)}
         </text>
       )}
-      <line
-        x1={from}
-        x2={to}
-        y1={y}
-        y2={y}
-        strokeWidth="2.6"
-        strokeDasharray={ends.includes(null) ? "none" : undefined}
-      />
+      <line x1={from} x2={to} y1={y} y2={y} strokeWidth="2.6" />
       {ends.map((end, i) =>
         end === null ? null : (
           <line key={i === 0 ? "low" : "high"} x1={end} x2={end} y1={y - 6} y2={y + 6} strokeWidth="2" />

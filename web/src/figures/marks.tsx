@@ -24,3 +24,15 @@ export function present(xs: (number | null)[] | undefined): number[] {
 export function tick(text: string): string {
   return text.replace("-", "−");
 }
+
+const longest = 20;
+
+/** shortened cuts a group's name that is too long to stand beside its row. */
+export function shortened(label: string): string {
+  return label.length > longest ? `${label.slice(0, longest - 1)}…` : label;
+}
+
+/** labelRoom is the room that the longest of the names needs at the left of the rows. */
+export function labelRoom(labels: (string | undefined)[]): number {
+  return 30 + 7.1 * Math.max(5, ...labels.map((label) => shortened(label ?? "").length));
+}

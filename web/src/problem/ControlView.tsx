@@ -30,7 +30,7 @@ export function ControlView({ control, stacked = false }: { control: Control; st
               type="button"
               aria-pressed={on}
               title={choice.says}
-              className={`moves flex-1 cursor-pointer whitespace-nowrap border-base-300 px-2 py-1 ${stacked ? "border-t text-left first:border-t-0" : "border-l text-center first:border-l-0"} ${
+              className={`moves flex-1 cursor-pointer border-base-300 px-2 py-1 ${stacked ? "border-t text-left first:border-t-0" : "whitespace-nowrap border-l text-center first:border-l-0"} ${
                 on ? "bg-neutral font-semibold text-neutral-content" : "bg-sheet hover:bg-base-200"
               }`}
               onClick={() => {
