@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"io"
 	"os"
+	"strings"
 
 	"github.com/alecthomas/kong"
 
@@ -51,16 +52,17 @@ func run(args []string, stdout, stderr io.Writer) int {
 		return 2
 	}
 	err = context.Run()
+	oneLine := func() string { return strings.Join(strings.Fields(err.Error()), " ") }
 	var mistakes problem.Errors
 	var input inputError
 	switch {
 	case err == nil:
 		return 0
 	case errors.As(err, &mistakes), errors.As(err, &input):
-		fmt.Fprintln(stderr, "grund:", err)
+		fmt.Fprintln(stderr, "grund:", oneLine())
 		return 2
 	default:
-		fmt.Fprintln(stderr, "grund:", err)
+		fmt.Fprintln(stderr, "grund:", oneLine())
 		return 1
 	}
 }

@@ -49,7 +49,7 @@ func (c *demoCommand) Run(out io.Writer) error { return c.serve(out, loadDemo) }
 func (c *migrateCommand) Run(out io.Writer) error {
 	ctx, stop := interruptible()
 	defer stop()
-	return c.with(ctx, func(url string) error {
+	return c.with(ctx, func(ctx context.Context, url string) error {
 		if err := store.Migrate(ctx, url); err != nil {
 			return err
 		}
@@ -62,11 +62,15 @@ func interruptible() (context.Context, context.CancelFunc) {
 	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 }
 
+// errDatabaseGone says that the private PostgreSQL ended while it was needed.
+var errDatabaseGone = errors.New("PostgreSQL has ended unexpectedly; start Grund again, what was saved is still there")
+
 // with runs f on the database's URL, starting and stopping a private PostgreSQL
-// around it where none is given.
-func (d *database) with(ctx context.Context, f func(url string) error) error {
+// around it where none is given. Where that ends by itself, f's context is
+// cancelled.
+func (d *database) with(ctx context.Context, f func(ctx context.Context, url string) error) error {
 	if d.DatabaseURL != "" {
-		return f(d.DatabaseURL)
+		return f(ctx, d.DatabaseURL)
 	}
 	starting, cancel := context.WithTimeout(ctx, time.Minute)
 	defer cancel()
@@ -75,7 +79,20 @@ func (d *database) with(ctx context.Context, f func(url string) error) error {
 		return err
 	}
 	defer pg.Stop()
-	return f(pg.URL)
+	ctx, cancelCause := context.WithCancelCause(ctx)
+	defer cancelCause(nil)
+	go func() {
+		select {
+		case <-pg.Exited():
+			cancelCause(errDatabaseGone)
+		case <-ctx.Done():
+		}
+	}()
+	err = f(ctx, pg.URL)
+	if context.Cause(ctx) == errDatabaseGone {
+		return errDatabaseGone
+	}
+	return err
 }
 
 // serve listens until it is interrupted. prepare, if not nil, runs on the store first.
@@ -91,7 +108,7 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		return inputError{fmt.Errorf("cannot listen on %s, port %d: %w", c.Host, c.Port, err)}
 	}
 	defer listener.Close()
-	err = c.with(ctx, func(url string) error {
+	err = c.with(ctx, func(ctx context.Context, url string) error {
 		st, err := store.Open(ctx, url)
 		if err != nil {
 			return err

@@ -336,6 +336,9 @@ func createDatabase(ctx context.Context, url string) error {
 // Pid returns the process id of the server.
 func (s *Server) Pid() int { return s.process.Pid }
 
+// Exited is closed when the server has ended, whoever ended it.
+func (s *Server) Exited() <-chan struct{} { return s.exited }
+
 // Stop ends the server in order: it rolls back what is open and writes a
 // checkpoint. It returns when the server is gone.
 func (s *Server) Stop() {

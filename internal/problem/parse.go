@@ -29,6 +29,7 @@ func Parse(file []byte) (*Problem, error) {
 // Decode reads JSON into v as strictly as a problem file is read. Every error is
 // of type Errors.
 func Decode(file []byte, v any) error {
+	file = bytes.TrimPrefix(file, []byte("\ufeff")) // a byte order mark, as some editors write
 	if err := json.Unmarshal(file, v, decoding); err != nil {
 		return Errors{explain(file, err)}
 	}
@@ -300,7 +301,7 @@ func (s *Summary) check(errs *Errors) {
 	seen := map[string]int{}
 	for i, g := range s.Groups {
 		at := func(field string) string { return Pointer("data", "summary", "groups", i, field) }
-		if before, twice := seen[g.Label]; twice {
+		if before, twice := seen[g.Label]; twice && g.Label != "" {
 			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", Shorten(g.Label), before+1), "give each group a label of its own")
 		}
 		seen[g.Label] = i

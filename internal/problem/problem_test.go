@@ -126,8 +126,8 @@ func TestRefusals(t *testing.T) {
 
 func TestRefusalsOfSummaries(t *testing.T) {
 	for groups, want := range map[string]string{
-		`[]`:                       "/data/summary/groups",
-		`[{"n":2},{"n":3}]`:        "/data/summary/groups/1/label",
+		`[]`: "/data/summary/groups",
+		`[{"n":2,"label":"a"},{"n":3,"label":"a"}]`: "/data/summary/groups/1/label",
 		`[{"n":2.5}]`:              "/data/summary/groups/0/n",
 		`[{"label":"a"}]`:          "/data/summary/groups/0/n",
 		`[{"n":2,"sd":-1}]`:        "/data/summary/groups/0/sd",

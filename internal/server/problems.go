@@ -67,12 +67,15 @@ type WorkRequest struct {
 	From  int           `json:"from,omitzero"`
 }
 
-func problemID(c *echo.Context) (uuid.UUID, error) {
-	id, err := uuid.Parse(c.Param("id"))
-	if err != nil {
-		return id, store.ErrNotFound
+// withID hands the problem's id in the path to a handler.
+func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
+	return func(c *echo.Context) error {
+		id, err := uuid.Parse(c.Param("id"))
+		if err != nil {
+			return store.ErrNotFound
+		}
+		return handle(c, id)
 	}
-	return id, nil
 }
 
 // mistakes returns what has to be mended in the draft before it can be worked.
@@ -143,11 +146,7 @@ func draftOfFile(file []byte) (*problem.Draft, error) {
 	return problem.DraftOf(p)
 }
 
-func (s *server) getProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) getProblem(c *echo.Context, id uuid.UUID) error {
 	p, err := s.store.Problem(c.Request().Context(), store.Local, id)
 	if err != nil {
 		return err
@@ -155,14 +154,13 @@ func (s *server) getProblem(c *echo.Context) error {
 	return answer(c, http.StatusOK, p)
 }
 
-func (s *server) putProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
-	request := PutRequest{Draft: problem.NewDraft()}
+func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
+	var request PutRequest
 	if err := readJSON(c, &request); err != nil {
 		return err
+	}
+	if request.Draft == nil {
+		return problem.Errors{{Pointer: "/draft", Says: "the draft is missing", Instead: "send all of it"}}
 	}
 	version, err := s.store.UpdateProblem(c.Request().Context(), store.Local, id, request.Version, request.Draft)
 	if err != nil {
@@ -175,33 +173,21 @@ func (s *server) putProblem(c *echo.Context) error {
 	return writeJSON(c, http.StatusOK, Saved{version, request.Draft.Kinds(), wrong})
 }
 
-func (s *server) deleteProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
 	if err := s.store.DeleteProblem(c.Request().Context(), store.Local, id); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
-func (s *server) restoreProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 	if err := s.store.RestoreProblem(c.Request().Context(), store.Local, id); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
-func (s *server) duplicateProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
 	p, err := s.store.Problem(c.Request().Context(), store.Local, id)
 	if err != nil {
 		return err
@@ -217,11 +203,7 @@ func (s *server) duplicateProblem(c *echo.Context) error {
 }
 
 // resetProblem brings a demo problem back to what it was at first.
-func (s *server) resetProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
 	p, err := s.store.Problem(ctx, store.Local, id)
 	if err != nil {
@@ -241,11 +223,7 @@ func (s *server) resetProblem(c *echo.Context) error {
 }
 
 // patchSettings keeps what the live controls set.
-func (s *server) patchSettings(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 	var request SettingsRequest
 	if err := readJSON(c, &request); err != nil {
 		return err
@@ -279,11 +257,7 @@ func changedProblem(d *problem.Draft, set []problem.Set) (*problem.Problem, erro
 	return problem.Apply(p, set)
 }
 
-func (s *server) workProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	var request WorkRequest
 	if err := readJSON(c, &request); err != nil {
 		return err
@@ -314,11 +288,7 @@ func (s *server) workProblem(c *echo.Context) error {
 }
 
 // exportProblem sends the problem file.
-func (s *server) exportProblem(c *echo.Context) error {
-	id, err := problemID(c)
-	if err != nil {
-		return err
-	}
+func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	kept, err := s.store.Problem(c.Request().Context(), store.Local, id)
 	if err != nil {
 		return err

@@ -82,7 +82,7 @@ func Migrate(ctx context.Context, url string) error {
 	}
 	conn, err := db.Conn(ctx)
 	if err != nil {
-		return fmt.Errorf("connecting to PostgreSQL: %w", err)
+		return fmt.Errorf("the database does not answer; check its address and that it runs: %w", err)
 	}
 	defer conn.Close()
 	const lock = 8420 // the same number for every server

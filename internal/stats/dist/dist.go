@@ -22,6 +22,24 @@ type Distribution interface {
 	UpperQuantile(p float64) float64
 }
 
+// upperQuantile returns the quantile of the upper tail of a distribution that is
+// symmetric about 0, from one that holds for 0 < p < 1/2.
+func upperQuantile(p float64, positive func(p float64) float64) float64 {
+	switch {
+	case !(p >= 0 && p <= 1):
+		return math.NaN()
+	case p == 0:
+		return math.Inf(1)
+	case p == 1:
+		return math.Inf(-1)
+	case p == 0.5:
+		return 0
+	case p > 0.5:
+		return -positive(1 - p)
+	}
+	return positive(p)
+}
+
 // symmetricQuantile returns the x > 0 with upper(x) = p for a distribution that
 // is symmetric about 0 and unimodal, 0 < p < 1/2. Near the middle it solves
 // centre(x) = P(0 ≤ X ≤ x) = 1/2 − p, which Sterbenz's lemma makes exact; in

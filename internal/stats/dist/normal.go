@@ -27,18 +27,8 @@ func (n Normal) LowerQuantile(p float64) float64 { return -n.UpperQuantile(p) }
 
 // UpperQuantile returns the z with P(Z ≥ z) = p.
 func (n Normal) UpperQuantile(p float64) float64 {
-	switch {
-	case !(p >= 0 && p <= 1):
-		return math.NaN()
-	case p == 0:
-		return math.Inf(1)
-	case p == 1:
-		return math.Inf(-1)
-	case p == 0.5:
-		return 0
-	case p > 0.5:
-		return -n.UpperQuantile(1 - p)
-	}
 	centre := func(z float64) float64 { return math.Erf(z/math.Sqrt2) / 2 }
-	return symmetricQuantile(p, 0, n.Density, n.Upper, centre)
+	return upperQuantile(p, func(p float64) float64 {
+		return symmetricQuantile(p, 0, n.Density, n.Upper, centre)
+	})
 }

@@ -54,19 +54,9 @@ func (d T) LowerQuantile(p float64) float64 { return -d.UpperQuantile(p) }
 
 // UpperQuantile returns the t with P(T ≥ t) = p.
 func (d T) UpperQuantile(p float64) float64 {
-	switch {
-	case !(p >= 0 && p <= 1):
-		return math.NaN()
-	case p == 0:
-		return math.Inf(1)
-	case p == 1:
-		return math.Inf(-1)
-	case p == 0.5:
-		return 0
-	case p > 0.5:
-		return -d.UpperQuantile(1 - p)
-	}
-	return symmetricQuantile(p, d.guess(p), d.Density, d.Upper, d.centre)
+	return upperQuantile(p, func(p float64) float64 {
+		return symmetricQuantile(p, d.guess(p), d.Density, d.Upper, d.centre)
+	})
 }
 
 // guess returns a first guess at the upper quantile where each evaluation of the

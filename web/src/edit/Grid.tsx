@@ -156,7 +156,7 @@ export function Grid() {
                     </span>
                     {draft.entry === "cases" && (
                       <span className="flex gap-1 text-[0.86rem] text-muted">
-                        <span>{kinds[i] === "number" ? "number" : "category"}</span>
+                        <span>{lastFilled(column.cells) < 0 ? "\u00a0" : kinds[i]}</span>
                         {kinds[i] === "number" && (
                           <input
                             aria-label={`Unit of column ${i + 1}`}

@@ -31,7 +31,7 @@ export function StatusPanel({ onWork }: { onWork: () => void }) {
         )}
         <button
           type="submit"
-          className="btn btn-primary mt-4 w-full"
+          className={`btn mt-4 w-full ${ready ? "btn-primary" : "btn-outline border-base-300"}`}
           onClick={(event) => {
             event.preventDefault();
             onWork();

@@ -11,6 +11,7 @@ export function Brief({ problem }: { problem: Problem }) {
   const { solution, change } = useSolution();
   const groups = findTable(solution, "groups");
   const { given, left_out: leftOut } = solution.cases;
+  const claim = problem.draft?.claim;
   const byHand = leftOut > 0 && (problem.draft?.leave_out.length ?? 0) > 0;
   return (
     <aside
@@ -23,6 +24,14 @@ export function Brief({ problem }: { problem: Problem }) {
       <div className="mt-3 font-serif text-[1.16rem] leading-[1.4]">
         <Markdown text={problem.draft?.question ?? ""} />
       </div>
+      {claim?.text && (
+        <figure className="mt-3 border-primary border-l-2 pl-3">
+          <blockquote className="font-serif text-[1.1rem] italic leading-snug">“{claim.text}”</blockquote>
+          <figcaption className="text-[0.9rem] text-muted">
+            {claim.population ? `A claim about ${claim.population}` : "The claim"}: {claim.is === "h0" ? "H₀" : "H₁"}
+          </figcaption>
+        </figure>
+      )}
       <div className="mt-4 border-base-300 border-t pt-4 max-xl:grid max-xl:gap-x-10 max-xl:sm:grid-cols-2">
         <div>
           <p>

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { PenLine } from "lucide-react";
+import { Download, PenLine } from "lucide-react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { RequestError } from "../api/client";
 import { problemQuery } from "../api/queries";
@@ -68,6 +68,15 @@ function Loaded({ problem }: { problem: Problem }) {
           </button>
         ))}
       </div>
+      <a
+        href={`/api/problems/${problem.id}/file`}
+        download
+        className="btn btn-ghost btn-sm btn-square max-sm:hidden"
+        aria-label="Save as a problem file"
+        title="Save as a problem file"
+      >
+        <Download size="1.15em" aria-hidden="true" />
+      </a>
       <Link to={edit} className="btn btn-ghost btn-sm btn-square" aria-label="Edit the problem" title="Edit (e)">
         <PenLine size="1.15em" aria-hidden="true" />
       </Link>

@@ -70,7 +70,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
           {number}
         </span>
       </div>
-      <div className="min-w-0 pt-[1.1rem] pb-4 pl-3.5">
+      <div className="min-w-0 max-w-[46rem] pt-[1.1rem] pb-4 pl-3.5">
         <h2 id={heading} className="font-semibold text-[1.12rem]">
           {step.title}
         </h2>

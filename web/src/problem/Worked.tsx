@@ -109,7 +109,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
         className={`grid flex-1 max-lg:grid-cols-1 ${
           projector
             ? "lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]"
-            : "lg:grid-cols-[minmax(0,1fr)_23.5rem] xl:grid-cols-[17.2rem_minmax(0,1fr)_26.5rem] min-[1800px]:grid-cols-[22rem_minmax(0,1fr)_34rem]"
+            : "lg:grid-cols-[minmax(0,1fr)_23.5rem] xl:grid-cols-[17.2rem_minmax(0,1fr)_26.5rem] 2xl:grid-cols-[20rem_minmax(0,1fr)_31rem]"
         }`}
         aria-busy={work.isFetching}
       >
