@@ -155,12 +155,12 @@ export function Grid() {
                       )}
                     </span>
                     {draft.entry === "cases" && (
-                      <span className="flex gap-1 text-[0.86rem] text-muted">
+                      <span className="flex items-center gap-1.5 text-[0.86rem] text-muted">
                         <span>{lastFilled(column.cells) < 0 ? "\u00a0" : kinds[i]}</span>
                         {kinds[i] === "number" && (
                           <input
                             aria-label={`Unit of column ${i + 1}`}
-                            className="min-h-[24px] w-full min-w-0 bg-transparent outline-none placeholder:text-muted"
+                            className="min-h-[24px] w-full min-w-0 bg-transparent text-[0.86rem] outline-none placeholder:text-muted"
                             placeholder="unit"
                             value={column.unit}
                             onChange={(event) => setColumn(i, "unit of a column", { unit: event.target.value })}

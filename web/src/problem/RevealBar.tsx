@@ -1,5 +1,5 @@
 import { ArrowLeft, ArrowRight, Projector } from "lucide-react";
-import { useEffect } from "react";
+import { useLayoutEffect } from "react";
 
 interface Props {
   shown: number;
@@ -12,7 +12,8 @@ interface Props {
 
 /** RevealBar uncovers the steps one by one, and sets the type larger for a projector. */
 export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector }: Props) {
-  useEffect(() => {
+  // Before the thread scrolls to the step in hand, which the size of the type moves.
+  useLayoutEffect(() => {
     document.documentElement.dataset.size = projector ? "projector" : "desk";
     return () => {
       document.documentElement.dataset.size = "desk";

@@ -17,7 +17,8 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
   useEffect(() => {
     if (mode !== "reveal") return;
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
-    last.current?.scrollIntoView({ block: shown === 1 ? "end" : "center", behavior: still ? "auto" : "smooth" });
+    const tall = (last.current?.offsetHeight ?? 0) > innerHeight * 0.7;
+    last.current?.scrollIntoView({ block: tall ? "start" : "center", behavior: still ? "auto" : "smooth" });
   }, [shown, mode, projector]);
   return (
     <section aria-label="The worked solution" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
@@ -51,7 +52,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
       ref={ref as React.Ref<HTMLLIElement>}
       aria-labelledby={heading}
       data-step={step.id}
-      className="grid scroll-mt-16 scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
+      className="grid scroll-mt-[3.6rem] scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
     >
       <div
         data-testid={`key-${step.id}`}

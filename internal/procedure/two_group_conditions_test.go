@@ -1,0 +1,115 @@
+package procedure
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// groupsFile is a problem file of two groups of values.
+func groupsFile(settings string, first, second []float64) string {
+	var groups, values []string
+	for i, xs := range [][]float64{first, second} {
+		for _, x := range xs {
+			groups = append(groups, fmt.Sprintf("%q", []string{"Mole", "Quarry"}[i]))
+			values = append(values, fmt.Sprint(x))
+		}
+	}
+	return fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample",%s"roles":{"response":"minutes","group":"berth"},"data":{"variables":[
+		{"name":"berth","kind":"category","values":[%s]},{"name":"minutes","kind":"number","values":[%s]}]}}`,
+		settings, strings.Join(groups, ","), strings.Join(values, ","))
+}
+
+// repeat returns n values that go round the given ones.
+func repeat(n int, values ...float64) []float64 {
+	out := make([]float64, n)
+	for i := range out {
+		out[i] = values[i%len(values)]
+	}
+	return out
+}
+
+func conditionOf(t *testing.T, s *working.Solution, id string) *working.Condition {
+	t.Helper()
+	for _, c := range s.Conditions {
+		if c.ID == id {
+			return c
+		}
+	}
+	t.Fatalf("there is no condition %q", id)
+	return nil
+}
+
+func TestConditions(t *testing.T) {
+	even := []float64{1, 2, 3, 4, 5, 6, 7}
+	wide := []float64{-20, -10, 0, 10, 20, 30, 40}
+	// One value of 30 among seven small ones: skewed, and far outside the box.
+	far := []float64{1, 2, 3, 4, 5, 6, 30}
+	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":%d,"mean":1,"sd":1},{"label":"b","n":%d,"mean":2,"sd":1}]}}}`
+	pooled := `"options":{"variances":"equal"},`
+	for name, c := range map[string]struct {
+		file, id string
+		status   working.Status
+		says     string
+	}{
+		"variances kept apart":           {groupsFile("", even, wide), "equal-variances", working.NotNeeded, "the variances are kept apart"},
+		"pooled and alike":               {groupsFile(pooled, even, repeat(8, even...)), "equal-variances", working.Met, "Alike enough to pool"},
+		"pooled and far apart":           {groupsFile(pooled, even, wide), "equal-variances", working.NotMet, "differ too much to pool"},
+		"pooled, sizes apart":            {groupsFile(pooled, even, repeat(28, 0, 3, 6, 9, 12)), "equal-variances", working.Doubtful, "differ much in size"},
+		"an even shape":                  {groupsFile("", even, even), "normality", working.Met, "could be normal"},
+		"a skewed small group":           {groupsFile("", even, far), "normality", working.Doubtful, "is strongly skewed"},
+		"skewness in many cases":         {groupsFile("", repeat(60, even...), repeat(60, far...)), "normality", working.Met, "could be normal"},
+		"a summary of few":               {fmt.Sprintf(summary, 12, 50), "normality", working.Doubtful, "Cannot be seen from a summary. With 12 cases"},
+		"a summary of many":              {fmt.Sprintf(summary, 40, 50), "normality", working.Met, "at least 40 cases"},
+		"no outlier":                     {groupsFile("", even, even), "outliers", working.Met, "No case stands out"},
+		"a far outlier":                  {groupsFile("", even, far), "outliers", working.NotMet, "Stands far out: case 14 (30, Quarry)"},
+		"an outlier in a small group":    {groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5}), "outliers", working.Doubtful, "Stands out: case 13 (9.5, Quarry)"},
+		"an outlier among many":          {groupsFile("", even, append(repeat(30, 4, 5, 6), 9.5)), "outliers", working.Doubtful, "Stands out: case 38"},
+		"an outlier where all are many":  {groupsFile("", repeat(20, even...), append(repeat(30, 4, 5, 6), 9.5)), "outliers", working.Met, "Stands out a little"},
+		"cases that belong to one group": {groupsFile("", even, even), "independence", working.Met, "the test for pairs belongs here"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			condition := conditionOf(t, mustWork(t, c.file), c.id)
+			assert.Equal(t, c.status, condition.Status, condition.Reason)
+			assert.Contains(t, condition.Reason, c.says)
+		})
+	}
+}
+
+// A case that stands out can be left out in one step, and is named as left out.
+func TestLeaveAnOutlierOut(t *testing.T) {
+	p, err := problem.Parse([]byte(groupsFile("", []float64{1, 2, 3, 4, 5, 6, 7}, []float64{1, 2, 3, 4, 5, 6, 30})))
+	require.NoError(t, err)
+	s, err := Work(p)
+	require.NoError(t, err)
+	action := conditionOf(t, s, "outliers").Actions[0]
+	assert.True(t, action.Compare, "beside the present solution, not in its place")
+	without, err := Act(p, action)
+	require.NoError(t, err)
+	s, err = Work(without)
+	require.NoError(t, err)
+	assert.Equal(t, working.Cases{Given: 14, Used: 13, LeftOut: 1}, s.Cases)
+	assert.Contains(t, working.Markdown(s, ""), "case 14 (stands out from its group)")
+	assert.Equal(t, 3.5, quantities(s)["mean_2"])
+}
+
+func TestConditionKey(t *testing.T) {
+	key := func(file string) string {
+		for _, step := range mustWork(t, file).Steps {
+			if step.ID == working.Conditions {
+				return step.Key
+			}
+		}
+		return ""
+	}
+	even := []float64{1, 2, 3, 4, 5, 6, 7}
+	assert.Equal(t, "met", key(groupsFile("", even, even)))
+	assert.Equal(t, "1 not met", key(groupsFile("", even, []float64{1, 2, 3, 4, 5, 6, 30})))
+	assert.Equal(t, "1 doubtful", key(groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5})))
+}
