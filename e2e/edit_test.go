@@ -129,22 +129,27 @@ func TestTwoTabsOfOneSolution(t *testing.T) {
 	two.keyIs("statistic", "t = −2.064")
 	one.click("pooled")
 	one.keyIs("statistic", "t = −2.230")
-	kept := func() bool {
-		response, err := http.Get(a.url + "/api/problems/" + a.demoID())
-		if err != nil {
-			return false
-		}
-		defer response.Body.Close()
-		body, _ := io.ReadAll(response.Body)
-		return strings.Contains(string(body), `"variances":"equal"`)
-	}
-	one.eventually("the choice to be kept", kept)
+	a.keeps(one, `"variances":"equal"`)
 	two.click("0.10")
 	two.shows(`[role="alert"]`, "changed in another tab")
 	two.keyIs("decision", "reject H₀")
 	two.click("Keep what I chose here")
 	two.keyIs("statistic", "t = −2.230")
 	two.keyIs("critical-value", "±1.696")
+}
+
+// keeps waits until the demo problem as it is kept holds the text.
+func (a *app) keeps(p *tab, text string) {
+	a.t.Helper()
+	p.eventually(text+" to be kept", func() bool {
+		response, err := http.Get(a.url + "/api/problems/" + a.demoID())
+		if err != nil {
+			return false
+		}
+		defer response.Body.Close()
+		body, _ := io.ReadAll(response.Body)
+		return strings.Contains(string(body), text)
+	})
 }
 
 func TestExportAndImport(t *testing.T) {
@@ -195,4 +200,37 @@ func TestTheGridByKeyboard(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, want, got.Str(), cell)
 	}
+}
+
+// A case that stands out is left out beside the present solution, and put back.
+func TestLeaveACaseOut(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.click("A column a group")
+	p.paste(`[data-cell="0/0"]`, "Mole\tQuarry\n1\t1\n2\t2\n3\t3\n4\t4\n5\t5\n6\t6\n7\t30\n")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.shows(`[data-step="conditions"]`, "Stands far out: case 14 (30, Quarry)")
+	p.click("Leave case 14 out and compare")
+	p.shows(`[data-testid="comparison"]`, "n = 7, 7 n = 7, 6")
+	p.click("Take the other one")
+	p.keyIs("data", "n = 7, 6")
+	p.shows(`[aria-label="The problem"]`, "1 left out")
+	p.shows(`[data-step="data"]`, "case 14 (stands out from its group)")
+	p.click("Put them back in")
+	p.keyIs("data", "n = 7, 7")
+}
+
+func TestSetADemoProblemBack(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.click("pooled")
+	p.keyIs("statistic", "t = −2.230")
+	a.keeps(p, `"variances":"equal"`)
+	p.key('h')
+	p.click("Set “Do the two berths load at the same speed?” back")
+	p.shows("body", "is as it was at first")
+	p.click("Do the two berths load at the same speed?")
+	p.keyIs("statistic", "t = −2.064")
 }

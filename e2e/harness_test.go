@@ -265,7 +265,7 @@ func (p *tab) label(text string) string {
 	var id string
 	p.eventually("a field “"+text+"”", func() bool {
 		result, err := p.Eval(`(text) => {
-			const named = document.querySelector('[aria-label="' + CSS.escape(text) + '"]');
+			const named = [...document.querySelectorAll("input, select, textarea")].find((e) => e.getAttribute("aria-label") === text);
 			if (named) { named.id ||= "found-" + Math.random().toString(36).slice(2); return named.id; }
 			const label = [...document.querySelectorAll("label")].find((l) => l.textContent.trim() === text);
 			return label?.htmlFor ?? "";

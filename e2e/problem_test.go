@@ -211,6 +211,10 @@ func TestCopying(t *testing.T) {
 	p.click("Copy all digits")
 	p.eventually("the number", func() bool { return strings.HasPrefix(p.clipboard("text/plain"), "0.5732") })
 	p.key(input.Escape)
+	require.NoError(t, p.Keyboard.Press(input.ControlLeft))
+	require.NoError(t, p.find(`[data-step="statistic"] .number.font-serif`).Click(proto.InputMouseButtonLeft, 1))
+	require.NoError(t, p.Keyboard.Release(input.ControlLeft))
+	p.shows(`[role="status"]`, "Copied 0.5732")
 
 	require.NoError(t, p.find(`[data-step="look"] figure`).Hover())
 	p.click("SVG")
@@ -229,6 +233,35 @@ func TestChooseACase(t *testing.T) {
 		lit, err := p.Eval(`() => document.querySelectorAll('[data-step="look"] circle[r="4"]').length`)
 		return err == nil && lit.Value.Int() == 1
 	})
+}
+
+// The key results in the margin and the numbers of the conditions open too.
+func TestEveryNumberOpens(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("statistic", "t = −2.064")
+	for name, says := range map[string]string{
+		"t = −2.064": "Test statistic", "±2.116": "Upper critical value", "2.064 < 2.116": "Test statistic", "0.0553 > 0.05": "p-value",
+		"3.2": "Ratio of the standard deviations", "−0.95": "Skewness, Mole", "0.025": "Area in each tail",
+	} {
+		p.click(name)
+		p.shows(`[data-testid="opened"]`, says)
+		p.key(input.Escape)
+		p.eventually("the card to close", func() bool { return p.text(`[data-testid="opened"]`) == "" })
+	}
+}
+
+func TestTypeWhatTheNullHypothesisStates(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	field := p.label("Difference under H₀")
+	p.fill(field, "−2,5")
+	p.key(input.Enter)
+	p.keyIs("hypotheses", "μM − μQ = −2.5")
+	p.keyIs("decision", "reject H₀")
+	p.fill(p.label("Difference under H₀"), "none")
+	p.key(input.Enter)
+	p.keyIs("hypotheses", "μM − μQ = −2.5")
 }
 
 // From the click on another alpha to the changed numbers and picture.

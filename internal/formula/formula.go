@@ -64,11 +64,12 @@ type (
 	Floor struct{ X Expr }
 	// Total is the sum over a column's cells.
 	Total struct{ Column Column }
-	// SquaredDeviations is the sum over a column's cells of their squared
-	// distance from Centre.
-	SquaredDeviations struct {
+	// Deviations is the sum over a column's cells of a power of their distance
+	// from Centre.
+	Deviations struct {
 		Column Column
 		Centre Ref
+		Power  int
 	}
 	// Count is the number of a column's cells.
 	Count struct{ Column Column }
@@ -158,10 +159,14 @@ func (t Total) Eval(env Env) float64 {
 	return sum
 }
 
-func (s SquaredDeviations) Eval(env Env) float64 {
+func (s Deviations) Eval(env Env) float64 {
 	centre, sum := s.Centre.Eval(env), 0.0
 	for _, x := range env.Column(s.Column.Ref) {
-		sum += (x - centre) * (x - centre)
+		power := 1.0
+		for range s.Power {
+			power *= x - centre
+		}
+		sum += power
 	}
 	return sum
 }
@@ -182,21 +187,21 @@ func (q Quantile) Eval(env Env) float64 {
 	return q.Of.at(env).UpperQuantile(q.Area.Eval(env))
 }
 
-func (Ref) binding() int               { return atomBinding }
-func (Num) binding() int               { return atomBinding }
-func (Sum) binding() int               { return sumBinding }
-func (Minus) binding() int             { return sumBinding }
-func (Product) binding() int           { return productBinding }
-func (Quotient) binding() int          { return productBinding }
-func (Power) binding() int             { return powerBinding }
-func (Root) binding() int              { return atomBinding }
-func (Abs) binding() int               { return atomBinding }
-func (Floor) binding() int             { return atomBinding }
-func (Total) binding() int             { return productBinding }
-func (SquaredDeviations) binding() int { return productBinding }
-func (Count) binding() int             { return atomBinding }
-func (Tail) binding() int              { return atomBinding }
-func (Quantile) binding() int          { return atomBinding }
+func (Ref) binding() int        { return atomBinding }
+func (Num) binding() int        { return atomBinding }
+func (Sum) binding() int        { return sumBinding }
+func (Minus) binding() int      { return sumBinding }
+func (Product) binding() int    { return productBinding }
+func (Quotient) binding() int   { return productBinding }
+func (Power) binding() int      { return powerBinding }
+func (Root) binding() int       { return atomBinding }
+func (Abs) binding() int        { return atomBinding }
+func (Floor) binding() int      { return atomBinding }
+func (Total) binding() int      { return productBinding }
+func (Deviations) binding() int { return productBinding }
+func (Count) binding() int      { return atomBinding }
+func (Tail) binding() int       { return atomBinding }
+func (Quantile) binding() int   { return atomBinding }
 
 // Printed is a formula in its two forms, with the inputs in order of appearance.
 type Printed struct {
@@ -336,20 +341,22 @@ func (t Total) print(p *printer) {
 	t.Column.each(p, func(cell string) { p.WriteString(cell) })
 }
 
-func (s SquaredDeviations) print(p *printer) {
+func (s Deviations) print(p *printer) {
 	p.input(s.Column.Ref)
 	if !p.numeric {
 		p.WriteString(`\sum \left(` + s.Column.Symbol + "-")
 		p.within(s.Centre, productBinding)
-		p.WriteString(`\right)^{2}`)
+		p.WriteString(`\right)` + s.exponent())
 		return
 	}
 	s.Column.each(p, func(cell string) {
 		p.WriteString("(" + strings.Trim(cell, "()") + "-")
 		p.within(s.Centre, productBinding)
-		p.WriteString(")^{2}")
+		p.WriteString(")" + s.exponent())
 	})
 }
+
+func (s Deviations) exponent() string { return "^{" + strconv.Itoa(s.Power) + "}" }
 
 // each prints the column's first cells and its last, with dots for the others.
 func (c Column) each(p *printer, cell func(string)) {

@@ -148,7 +148,7 @@ func (s *twoSample) question() {
 		working.Say("The question is about two means of *%s*: that of **%s** and that of **%s**. Throughout, a difference is %s.", inSentence(s.data.response.Label), s.first.name, s.second.name, s.minus()),
 		working.Say("$α$ = @{alpha} is chosen now, before the data have been looked at."),
 		working.Warn("$α$ is not a level of confidence and says nothing about this one result: it is how often the test rejects a true H₀ in the long run."))
-	s.Step(working.Question, "α = "+s.Show("alpha"), blocks...)
+	s.Step(working.Question, "α = "+s.Show("alpha"), blocks...).Opens = "alpha"
 }
 
 // pair defines a quantity for each group.
@@ -187,7 +187,7 @@ func (s *twoSample) cases() {
 		}
 		sdExpr = func(i int, g *group) formula.Expr {
 			return formula.Root{X: formula.Quotient{
-				Over:  formula.SquaredDeviations{Column: s.series(g), Centre: indexed("mean", i)},
+				Over:  formula.Deviations{Column: s.series(g), Centre: indexed("mean", i), Power: 2},
 				Under: formula.Subtract(indexed("n", i), formula.Num(1)),
 			}}
 		}
@@ -493,7 +493,7 @@ func (s *twoSample) statistic() {
 	})
 
 	s.conditions()
-	s.Step(working.Statistic, "t = "+s.Show("t"), steps...)
+	s.Step(working.Statistic, "t = "+s.Show("t"), steps...).Opens = "t"
 	s.CriticalValueStep(s.degrees()...)
 	s.PValueStep()
 	s.DecisionStep(working.Words{
@@ -763,7 +763,7 @@ func (s *twoSample) followUp() {
 		working.Say("**How large is it?** The difference is @{cohen_d} standard deviations: %s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", sizeWords(s.stats.CohenD)),
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. Compare the difference with its own interval, as here."))
-	s.Step(working.FollowUp, "d = "+s.Show("cohen_d"), blocks...)
+	s.Step(working.FollowUp, "d = "+s.Show("cohen_d"), blocks...).Opens = "cohen_d"
 }
 
 // sizeWords reads a standardized difference (Cohen, Statistical Power Analysis,

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"grund/internal/formula"
 	"grund/internal/problem"
 	"grund/internal/stats"
 	"grund/internal/working"
@@ -50,13 +51,14 @@ func (s *twoSample) equalVariances() {
 		large, small = small, large
 	}
 	ratio := s.Value(working.Ref(large)) / s.Value(working.Ref(small))
-	times := working.FormatNumber(ratio, 1) + " times"
-	if math.IsInf(ratio, 0) {
-		times = "not comparable with"
+	spread := working.Textf("one group's sd is @{%s}, the other's @{%s}", large, small)
+	if !math.IsInf(ratio, 0) {
+		s.Define(working.Quantity{ID: "sd_ratio", Symbol: `s_{\text{large}}/s_{\text{small}}`, Label: "Ratio of the standard deviations", Says: "The larger standard deviation over the smaller one."},
+			working.Ratio, ratio, formula.Quotient{Over: formula.Ref(large), Under: formula.Ref(small)})
+		spread = working.Textf("sd @{%s} is @{sd_ratio|%s} times @{%s}", large, working.FormatNumber(ratio, 1), small)
 	}
-	spread := fmt.Sprintf("sd %s is %s %s", s.Show(working.Ref(large)), times, s.Show(working.Ref(small)))
 	if !s.pooled {
-		reason := working.Textf("Not needed: the variances are kept apart, so the spreads need not be alike (%s).", spread)
+		reason := working.Join(working.Textf("Not needed: the variances are kept apart, so the spreads need not be alike ("), spread, working.Textf(")."))
 		s.Condition("equal-variances", working.NotNeeded, reason, working.Action{
 			ID: "pool-variances", Label: "Pool them and compare", Compare: true,
 			Says: "Works the same problem with one common variance, beside this one.",
@@ -64,14 +66,17 @@ func (s *twoSample) equalVariances() {
 		})
 		return
 	}
-	status, judgement := working.Met, "Alike enough to pool: %s; up to twice is usual."
+	status, before, after := working.Met, "Alike enough to pool: ", "; up to twice is usual."
+	n1, n2 := float64(s.first.moments.N), float64(s.second.moments.N)
 	switch {
 	case ratio > 2:
-		status, judgement = working.NotMet, "The spreads differ too much to pool: %s, and up to twice is usual. The pooled standard error is then wrong, most of all when the groups differ in size."
-	case ratio > 1.5 && math.Max(float64(s.first.moments.N), float64(s.second.moments.N)) > 1.5*math.Min(float64(s.first.moments.N), float64(s.second.moments.N)):
-		status, judgement = working.Doubtful, "%s and the groups differ much in size, so that pooling may mislead."
+		status, before = working.NotMet, "The spreads differ too much to pool: "
+		after = ", and up to twice is usual. The pooled standard error is then wrong, most of all when the groups differ in size."
+	case ratio > 1.5 && math.Max(n1, n2) > 1.5*math.Min(n1, n2):
+		status, before = working.Doubtful, "Pooling may mislead: "
+		after = ", and the groups differ much in size."
 	}
-	s.Condition("equal-variances", status, working.Textf("%s", upperFirst(fmt.Sprintf(judgement, spread))), working.Action{
+	s.Condition("equal-variances", status, working.Join(working.Textf("%s", before), spread, working.Textf("%s", after)), working.Action{
 		ID: "keep-variances-apart", Label: "Keep them apart and compare", Compare: true,
 		Says: "Works the same problem with a variance for each group, beside this one.",
 		Set:  []problem.Set{{Pointer: "/options/variances", Value: "unequal"}},
@@ -92,9 +97,20 @@ func (s *twoSample) shape() {
 		return
 	}
 	status := working.Met
-	var says []string
-	for _, g := range []*group{s.first, s.second} {
-		skewness := stats.Skewness(g.values)
+	var says working.Text
+	s.pair("skewness", `g`, "Skewness", "How lopsided the group is: 0 when even, positive with a long tail to the right.", "", working.Ratio,
+		func(g *group) float64 { return stats.Skewness(g.values) },
+		func(i int, g *group) formula.Expr {
+			if !(g.moments.SD > 0) {
+				return nil
+			}
+			return formula.Quotient{
+				Over:  formula.Deviations{Column: s.series(g), Centre: indexed("mean", i), Power: 3},
+				Under: formula.Product{indexed("n", i), formula.Power{Base: indexed("sd", i), Exponent: 3}},
+			}
+		})
+	for i, g := range []*group{s.first, s.second} {
+		skewness := s.Value(working.Ref(fmt.Sprintf("skewness_%d", i+1)))
 		limit := 1.0
 		switch {
 		case g.moments.N >= 40:
@@ -107,13 +123,18 @@ func (s *twoSample) shape() {
 			status = working.Doubtful
 			judged = "is strongly skewed"
 		}
-		says = append(says, fmt.Sprintf("%s (n = %d, skewness %s) %s", g.name, g.moments.N, working.FormatNumber(skewness, 2), judged))
+		separator := "; "
+		if i == 0 {
+			separator = ""
+		}
+		says = working.Join(says, working.Textf("%s%s ($n$ = @{%s}, skewness @{%s|%s}) %s", separator, g.name,
+			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), judged))
 	}
-	reason := "Each group could be normal: " + strings.Join(says, "; ") + "."
+	reason := "Each group could be normal: "
 	if status == working.Doubtful {
-		reason = "The shape is doubtful for so few cases: " + strings.Join(says, "; ") + "."
+		reason = "The shape is doubtful for so few cases: "
 	}
-	s.Condition("normality", status, working.Textf("%s", reason))
+	s.Condition("normality", status, working.Join(working.Textf("%s", reason), says, working.Textf(".")))
 }
 
 // outliers names the cases that stand out (beyond 1.5 box lengths) or far out

@@ -1,7 +1,6 @@
 package stats
 
 import (
-	"math"
 	"slices"
 )
 
@@ -39,21 +38,19 @@ func (f FiveNumbers) Fences(k float64) (low, high float64) {
 	return f.Q1 - k*(f.Q3-f.Q1), f.Q3 + k*(f.Q3-f.Q1)
 }
 
-// Skewness returns the third standardized moment Σ((x − x̄)/s)³/n with s on
-// divisor n, 0 for a constant sample.
+// Skewness returns Σ(x − x̄)³/(n s³), with s on divisor n − 1; 0 for a sample
+// without spread (b₁ of Joanes and Gill, The Statistician 47, 1998).
 func Skewness(xs []float64) float64 {
 	m := NewMoments(xs)
 	if !(m.SD > 0) {
 		return 0
 	}
-	n := float64(len(xs))
-	s := m.SD * math.Sqrt((n-1)/n)
 	sum := 0.0
 	for _, x := range xs {
-		d := (x - m.Mean - m.meanLow) / s
+		d := (x - m.Mean - m.meanLow) / m.SD
 		sum += d * d * d
 	}
-	return sum / n
+	return sum / float64(len(xs))
 }
 
 // Sorted returns a sorted copy.

@@ -143,8 +143,8 @@ func TestFiveNumbers(t *testing.T) {
 func TestSkewness(t *testing.T) {
 	assert.InDelta(t, 0, Skewness([]float64{1, 2, 3, 4, 5}), 1e-15)
 	assert.Zero(t, Skewness([]float64{2, 2, 2}))
-	// x = 0, 0, 3: mean 1, deviations −1, −1, 2; third moment 2, variance 2.
-	assert.InEpsilon(t, 2/math.Pow(2, 1.5), Skewness([]float64{0, 0, 3}), 1e-14)
+	// x = 0, 0, 3: mean 1, deviations −1, −1, 2; Σd³ = 6, s² = 6/2 = 3.
+	assert.InEpsilon(t, 6/(3*math.Pow(3, 1.5)), Skewness([]float64{0, 0, 3}), 1e-14)
 }
 
 func BenchmarkNewMoments(b *testing.B) {

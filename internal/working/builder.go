@@ -172,7 +172,7 @@ func (w *Working) Condition(id string, status Status, reason Text, ways ...Actio
 	if ways == nil {
 		ways = []Action{}
 	}
-	w.solution.Conditions = append(w.solution.Conditions, &Condition{ID: id, Status: status, Reason: w.Plain(reason), Actions: ways})
+	w.solution.Conditions = append(w.solution.Conditions, &Condition{ID: id, Status: status, Reason: w.Plain(reason), Text: reason, Actions: ways})
 }
 
 // StatusCounts returns how many conditions have each status.
@@ -190,9 +190,11 @@ func (w *Working) Brief(text Text) { w.solution.Brief = text }
 // Control adds a live control.
 func (w *Working) Control(c Control) { w.solution.Controls = append(w.solution.Controls, c) }
 
-// Step adds a step.
-func (w *Working) Step(id StepID, key string, blocks ...Block) {
-	w.solution.Steps = append(w.solution.Steps, &Step{ID: id, Key: key, Title: stepTitles[id], Blocks: blocks})
+// Step adds a step and returns it.
+func (w *Working) Step(id StepID, key string, blocks ...Block) *Step {
+	step := &Step{ID: id, Key: key, Title: stepTitles[id], Blocks: blocks}
+	w.solution.Steps = append(w.solution.Steps, step)
+	return step
 }
 
 // Conclude sets the sentence that answers the problem and the line for a paper.
@@ -267,6 +269,9 @@ func (w *Working) Finish() (*Solution, error) {
 	}
 	for _, s := range w.solution.Steps {
 		once("step", string(s.ID))
+		if s.Opens != "" {
+			w.need(s.Opens)
+		}
 		for _, block := range s.Blocks {
 			w.check(block, ids)
 		}
@@ -296,6 +301,8 @@ func (w *Working) check(block Block, ids map[string]bool) {
 		exists("table", b.Table)
 	case FigureBlock:
 		exists("figure", b.Figure)
+	case Verdict:
+		w.need(b.Opens)
 	case Check:
 		exists("condition", b.Condition)
 	}

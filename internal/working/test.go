@@ -65,6 +65,7 @@ func (w *Working) Test(t Test) {
 	label := "Critical value"
 	if w.problem.Tail == problem.Both {
 		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
+		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail", Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
 	}
 	symbol := func(index string) string { return t.Family.Symbol + `_{\text{` + index + `}}` }
 	if w.problem.Tail != problem.Left {
@@ -202,15 +203,16 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	t := w.test
 	var blocks []Block
 	var key string
+	opens := Ref("critical_high")
 	switch w.problem.Tail {
 	case problem.Both:
 		key = "±" + w.Show("critical_high")
 		blocks = []Block{
-			Say("$%s$ with @{%s} degrees of freedom. H₁ has two tails, so $α$ is split: %s in each tail.", t.Symbol, t.Degrees, FormatShortest(w.problem.Alpha/2)),
+			Say("$%s$ with @{%s} degrees of freedom. H₁ has two tails, so $α$ is split: @{tail_area} in each tail.", t.Symbol, t.Degrees),
 			FormulaBlock{Quantity: "critical_high"},
 		}
 	case problem.Left:
-		key = w.Show("critical_low")
+		key, opens = w.Show("critical_low"), "critical_low"
 		blocks = []Block{
 			Say("$%s$ with @{%s} degrees of freedom. H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail.", t.Symbol, t.Degrees),
 			FormulaBlock{Quantity: "critical_low"},
@@ -223,7 +225,7 @@ func (w *Working) CriticalValueStep(more ...Block) {
 		}
 	}
 	blocks = append(blocks, Say("Rejection region: **%s**, the boundary included.", w.regionWords()))
-	w.Step(CriticalValue, key, append(blocks, more...)...)
+	w.Step(CriticalValue, key, append(blocks, more...)...).Opens = opens
 }
 
 // PValueStep writes the step on the p-value.
@@ -238,7 +240,7 @@ func (w *Working) PValueStep() {
 		Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
 		FormulaBlock{Quantity: "p"},
 		Say("%s", often),
-		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))
+		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true.")).Opens = "p"
 }
 
 // belowDisplay reports whether p is shown as "< 0.0001".
@@ -276,8 +278,8 @@ func (w *Working) DecisionStep(words Words) {
 	t := w.test
 	alpha := w.problem.Alpha
 	shownP, shownAlpha := w.Show("p"), FormatShortest(alpha)
-	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion}
-	byP := Verdict{Rule: ByPValue, Reject: t.reject, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
+	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic}
+	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: "p", Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
 	switch {
 	case t.reject && w.belowDisplay():
 		byP.Compare, byP.Says = "p "+shownP, "p is smaller than α = "+shownAlpha

@@ -2,6 +2,7 @@ package working
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 )
 
@@ -68,6 +69,10 @@ func Textf(format string, args ...any) Text {
 			}
 			piece := Piece{Ref: Ref(id)}
 			if name, shown := strings.CutSuffix(id, "|%s"); shown {
+				if name == "%s" {
+					name = fmt.Sprint(args[next])
+					next++
+				}
 				piece = Piece{Ref: Ref(name), Words: fmt.Sprint(args[next])}
 				next++
 			}
@@ -108,3 +113,6 @@ func Warn(format string, args ...any) Prose {
 
 // Note returns a paragraph that is true and not needed to go on.
 func Note(format string, args ...any) Prose { return Prose{Tone: Aside, Text: Textf(format, args...)} }
+
+// Join returns the texts one after the other.
+func Join(texts ...Text) Text { return slices.Concat(texts...) }

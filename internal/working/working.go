@@ -123,7 +123,8 @@ type Formula struct {
 // A Step is one of the twelve in which a problem is worked.
 type Step struct {
 	ID     StepID  `json:"id"`
-	Key    string  `json:"key"` // the key result for the margin; X_M means a subscript
+	Key    string  `json:"key"`            // the key result for the margin; X_M means a subscript
+	Opens  Ref     `json:"opens,omitzero"` // the quantity that the key shows, if it is one
 	Title  string  `json:"title"`
 	Blocks []Block `json:"blocks"`
 }
@@ -200,6 +201,7 @@ type (
 		Compare string      `json:"compare"` // "2.064 < 2.116"
 		Says    string      `json:"says"`    // "outside the rejection region"
 		Reject  bool        `json:"reject"`
+		Opens   Ref         `json:"opens"` // the number that is compared
 	}
 	// ReportLine is a line to copy into a paper.
 	ReportLine struct {
@@ -237,6 +239,7 @@ type Condition struct {
 	ID      string   `json:"id"`
 	Status  Status   `json:"status"`
 	Reason  string   `json:"reason"`
+	Text    Text     `json:"text"`    // the reason, with numbers that open
 	Actions []Action `json:"actions"` // ways out
 }
 

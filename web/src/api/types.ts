@@ -61,6 +61,7 @@ export interface Condition {
   id: string;
   status: Status;
   reason: string;
+  text: Piece[];
   actions: Action[];
 }
 
@@ -351,6 +352,7 @@ export type Status = "met" | "doubtful" | "not_met" | "not_needed";
 export interface Step {
   id: StepID;
   key: string;
+  opens?: string;
   title: string;
   blocks: Block[];
 }
@@ -393,6 +395,7 @@ export interface Verdict {
   compare: string;
   says: string;
   reject: boolean;
+  opens: string;
 }
 
 export interface WorkRequest {

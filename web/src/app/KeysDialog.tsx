@@ -29,6 +29,10 @@ export function KeysDialog({ onClose }: { onClose: () => void }) {
           <kbd className="kbd kbd-sm font-sans">Tab</kbd>
         </dt>
         <dd>To the next number or button; Enter opens it, Esc closes</dd>
+        <dt>
+          <kbd className="kbd kbd-sm font-sans">Ctrl click</kbd>
+        </dt>
+        <dd>On a number: copy all its digits</dd>
       </dl>
       <label className="mt-5 flex items-center gap-2 border-base-300 border-t pt-4">
         <input

@@ -1,5 +1,6 @@
 import { Check, CircleHelp, Minus, X } from "lucide-react";
 import type { Status } from "../api/types";
+import { TextView } from "./Prose";
 import { findCondition, useSolution } from "./solution";
 
 const marks: Record<Status, { icon: typeof Check; says: string; tone: string }> = {
@@ -19,7 +20,7 @@ export function CheckView({ id }: { id: string }) {
     <div className="grid grid-cols-[1.6rem_1fr]">
       <mark.icon size="1.15em" className={`mt-[0.2em] ${mark.tone}`} role="img" aria-label={mark.says} />
       <p>
-        {condition.reason}
+        <TextView text={condition.text} />
         {condition.actions.map((action) => (
           <span key={action.id}>
             {" "}

@@ -1,4 +1,6 @@
 import type { Quantity } from "../api/types";
+import { useToast } from "../app/toasts";
+import { copyText } from "../lib/copy";
 import { useSolution } from "./solution";
 
 /** withUnit returns a quantity as it is read: the number, and its unit if it has one. */
@@ -6,9 +8,17 @@ export function withUnit(quantity: Quantity): string {
   return quantity.unit ? `${quantity.display}\u00a0${quantity.unit}` : quantity.display;
 }
 
-/** NumberButton is a number that opens. */
-export function NumberButton({ id, words, className = "" }: { id: string; words?: string; className?: string }) {
+interface Props {
+  id: string;
+  words?: string;
+  className?: string;
+  children?: React.ReactNode;
+}
+
+/** NumberButton is a number that opens; with the modifier key it copies all its digits. */
+export function NumberButton({ id, words, className = "", children }: Props) {
   const { quantities, open } = useSolution();
+  const toast = useToast();
   const quantity = quantities.get(id);
   if (!quantity) return null;
   return (
@@ -17,9 +27,15 @@ export function NumberButton({ id, words, className = "" }: { id: string; words?
       className={`number ${className}`}
       title={quantity.full}
       aria-haspopup="dialog"
-      onClick={(event) => open(id, event.currentTarget)}
+      onClick={(event) => {
+        if (!event.ctrlKey && !event.metaKey) return open(id, event.currentTarget);
+        copyText(quantity.full).then(
+          () => toast({ says: `Copied ${quantity.full}` }),
+          () => toast({ says: "The browser did not allow copying.", bad: true }),
+        );
+      }}
     >
-      {words ?? withUnit(quantity)}
+      {children ?? words ?? withUnit(quantity)}
     </button>
   );
 }

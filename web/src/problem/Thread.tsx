@@ -1,6 +1,7 @@
 import { useEffect, useRef } from "react";
 import type { Step } from "../api/types";
 import { BlockView } from "../blocks/BlockView";
+import { NumberButton } from "../blocks/Number";
 import { Symbols } from "../blocks/Symbols";
 import { useSolution } from "../blocks/solution";
 import type { Mode } from "./ProblemPage";
@@ -58,7 +59,13 @@ function StepView({ step, number, inHand, ref }: StepProps) {
         data-testid={`key-${step.id}`}
         className={`pt-[1.15rem] pr-2.5 text-right font-semibold font-serif text-[1.05rem] leading-tight max-sm:hidden ${inHand ? "text-primary" : ""}`}
       >
-        <Symbols text={step.key} />
+        {step.opens ? (
+          <NumberButton id={step.opens} className="quiet">
+            <Symbols text={step.key} />
+          </NumberButton>
+        ) : (
+          <Symbols text={step.key} />
+        )}
       </div>
       <div className="relative flex justify-center">
         <span className="absolute inset-y-0 w-0.5 bg-base-300" aria-hidden="true" />
