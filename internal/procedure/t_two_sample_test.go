@@ -201,6 +201,19 @@ func TestAwkwardNames(t *testing.T) {
 	assert.Contains(t, s.Conclusion, "mean x%d differs between a|b/*$%s and }{")
 }
 
+// A p-value that no double holds is not passed off as zero.
+func TestAPValueBelowTheSmallestNumber(t *testing.T) {
+	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":5000,"mean":0,"sd":1},{"label":"b","n":5000,"mean":10,"sd":1}]}}}`)
+	for _, q := range s.Quantities {
+		if q.ID == "p" {
+			assert.Equal(t, []string{"<\u202f0.0001", "less than 5e-324"}, []string{q.Display, q.Full})
+		}
+	}
+	require.Len(t, s.Notes, 1)
+	assert.Contains(t, s.Notes[0], "It is not zero")
+	assert.True(t, s.Decision.Reject)
+}
+
 func TestDisplays(t *testing.T) {
 	display := func(file, id string) string {
 		for _, q := range mustWork(t, file).Quantities {

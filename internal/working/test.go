@@ -103,6 +103,10 @@ func (w *Working) Test(t Test) {
 	w.Define(Quantity{ID: "p", Symbol: "p", Label: "p-value",
 		Says: "If H₀ is true: the probability of a statistic at least as extreme as this one."}, P, made.p, expr)
 
+	if made.p == 0 {
+		w.byID["p"].Full = "less than 5e-324"
+		w.Note("The p-value is smaller than 5 × 10⁻³²⁴, the smallest number that is calculated with, and stands as 0. It is not zero.")
+	}
 	if !math.IsNaN(made.p) {
 		made.reject = made.p <= alpha
 		made.byRegion = made.value <= made.low || made.value >= made.high

@@ -23,6 +23,11 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
   }, [shown, mode, projector]);
   return (
     <section aria-label="The worked solution" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
+      {solution.notes.map((note) => (
+        <p key={note} role="note" className="mx-4 mt-3 max-w-[46rem] border-expected border-l-2 pl-3">
+          {note}
+        </p>
+      ))}
       <ol className="relative">
         {solution.steps.slice(0, shown).map((step, i) => (
           <StepView

@@ -52,19 +52,23 @@ export function useWork(problem: Problem) {
   const unkept = useRef({ set, version: problem.version });
   unkept.current = { set, version: problem.version };
   useEffect(() => {
-    const flush = () => {
+    const flush = async () => {
       const { set: rest, version } = unkept.current;
       if (rest.length === 0) return;
-      fetch(`/api/problems/${problem.id}/settings`, {
+      await fetch(`/api/problems/${problem.id}/settings`, {
         method: "PATCH",
         keepalive: true,
         headers: { "Content-Type": "application/json" },
         body: JSON.stringify({ version, set: rest }),
       }).catch(() => {});
+      client.invalidateQueries({ queryKey: problemQuery(problem.id).queryKey });
     };
     window.addEventListener("pagehide", flush);
-    return () => window.removeEventListener("pagehide", flush);
-  }, [problem.id]);
+    return () => {
+      window.removeEventListener("pagehide", flush);
+      flush();
+    };
+  }, [problem.id, client]);
 
   const change = (wanted: ProblemSet[], says: string) => {
     const solution = work.data;
