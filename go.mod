@@ -2,6 +2,8 @@ module grund
 
 go 1.26.0
 
+ignore ./web/node_modules
+
 require (
 	github.com/alecthomas/kong v1.17.0
 	github.com/go-json-experiment/json v1.27.2

@@ -7,6 +7,8 @@ export interface SolutionView {
   quantities: Map<string, Quantity>;
   /** Opens a number: its formula and ingredients, beside the element. */
   open: (ref: string, at: Element) => void;
+  /** What stands at a place of the problem file now, null where nothing does. */
+  current: (pointer: string) => unknown;
   /** Changes the problem at once. */
   change: (set: ProblemSet[], says: string) => void;
   act: (action: Action) => void;

@@ -8,11 +8,11 @@ import { ControlView } from "./ControlView";
 
 /** Brief is the left column: the question, what is compared, and the data in short. */
 export function Brief({ problem }: { problem: Problem }) {
-  const { solution, change } = useSolution();
+  const { solution, current, change } = useSolution();
   const groups = findTable(solution, "groups");
   const { given, left_out: leftOut } = solution.cases;
   const claim = problem.draft?.claim;
-  const byHand = leftOut > 0 && (problem.draft?.leave_out.length ?? 0) > 0;
+  const byHand = leftOut > 0 && ((current("/leave_out") as unknown[] | null)?.length ?? 0) > 0;
   return (
     <aside
       aria-label="The problem"

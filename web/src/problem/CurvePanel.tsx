@@ -1,4 +1,4 @@
-import type { Problem, Role } from "../api/types";
+import type { Role } from "../api/types";
 import { findFigure, useSolution } from "../blocks/solution";
 import { VerdictView } from "../blocks/Verdict";
 import { FigureView } from "../figures/FigureView";
@@ -9,7 +9,7 @@ import { Decimals } from "./Decimals";
  * CurvePanel stays in view: the curve, under it what moves it, and the decision.
  * While steps are still covered it shows no more than they do.
  */
-export function CurvePanel({ shown, problem }: { shown: number; problem: Problem }) {
+export function CurvePanel({ shown }: { shown: number }) {
   const { solution } = useSolution();
   const reached = (id: string) => solution.steps.findIndex((step) => step.id === id) < shown;
   const curve = findFigure(solution, "curve");
@@ -69,7 +69,7 @@ export function CurvePanel({ shown, problem }: { shown: number; problem: Problem
           <FigureView figure={interval} width={384} />
         </div>
       )}
-      <Decimals problem={problem} />
+      <Decimals />
     </aside>
   );
 }

@@ -1,10 +1,9 @@
 import { useId } from "react";
-import type { Problem } from "../api/types";
 import { useSolution } from "../blocks/solution";
 
 /** Decimals chooses how many decimals the whole solution shows, as homework asks for. */
-export function Decimals({ problem }: { problem: Problem }) {
-  const { change } = useSolution();
+export function Decimals() {
+  const { current, change } = useSolution();
   const id = useId();
   return (
     <div className="screen-only mt-3 flex items-center justify-between gap-3 border-base-300 border-t pt-3 text-muted">
@@ -12,7 +11,7 @@ export function Decimals({ problem }: { problem: Problem }) {
       <select
         id={id}
         className="select select-sm w-auto bg-sheet text-ink"
-        value={problem.draft?.decimals ?? "auto"}
+        value={String(current("/decimals") ?? "auto")}
         onChange={(event) =>
           change(
             [{ pointer: "/decimals", value: event.target.value === "auto" ? null : Number(event.target.value) }],

@@ -15,7 +15,7 @@ import { useWork } from "./useWork";
 
 /** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
 export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
-  const { work, set, change, undo, lastUndo, keep, conflict, takeTheirs, keepMine } = useWork(problem);
+  const { work, set, current, change, undo, lastUndo, keep, conflict, takeTheirs, keepMine } = useWork(problem);
   const [opened, setOpened] = useState<OpenedAt | null>(null);
   const [comparing, setComparing] = useState<Action | null>(null);
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
@@ -81,6 +81,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
     solution,
     quantities,
     open: (ref, at) => setOpened({ ref, at }),
+    current,
     change,
     act: (action) => (action.compare ? setComparing(action) : change(action.set ?? [], action.label)),
     rows: (table, from) => request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from }),
@@ -115,7 +116,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       >
         {!projector && <Brief problem={problem} />}
         <Thread shown={shown} mode={mode} projector={projector} />
-        <CurvePanel shown={shown} problem={problem} />
+        <CurvePanel shown={shown} />
       </div>
       {mode === "reveal" && (
         <RevealBar

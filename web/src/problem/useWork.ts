@@ -70,12 +70,12 @@ export function useWork(problem: Problem) {
     };
   }, [problem.id, client]);
 
+  const current = (pointer: string) => currentValue(pointer, set, problem, work.data?.controls);
   const change = (wanted: ProblemSet[], says: string) => {
-    const solution = work.data;
     const next = wanted.map((each) => whole(each, set, problem));
     const before = next.map(({ pointer }) => ({
       pointer,
-      value: currentValue(pointer, set, problem, solution?.controls),
+      value: current(pointer),
     }));
     setUndos((all) => [...all.slice(-99), { says, set: before }]);
     if (keep.isError && !conflict) keep.reset();
@@ -98,7 +98,7 @@ export function useWork(problem: Problem) {
     client.setQueryData(problemQuery(problem.id).queryKey, fresh);
     keep.reset();
   };
-  return { work, set, change, undo, lastUndo: undos.at(-1)?.says, keep, conflict, takeTheirs, keepMine };
+  return { work, set, current, change, undo, lastUndo: undos.at(-1)?.says, keep, conflict, takeTheirs, keepMine };
 }
 
 /** whole turns an addition to a list into the list with it, which can be merged and undone. */
