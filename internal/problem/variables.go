@@ -1,6 +1,7 @@
 package problem
 
 import (
+	"bytes"
 	"fmt"
 	"math"
 	"strings"
@@ -116,7 +117,7 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 	}
 	v.Listed = f.Levels != nil
 
-	cells := jsontext.NewDecoder(strings.NewReader(string(f.Values)))
+	cells := jsontext.NewDecoder(bytes.NewBuffer(f.Values))
 	if cells.PeekKind() != '[' {
 		return nil, mistake("/values", "this must be a list in [ ], not "+kindName(cells.PeekKind()), "")
 	}

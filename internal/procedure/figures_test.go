@@ -90,7 +90,7 @@ func TestLook(t *testing.T) {
 	box := marksOf(f, working.Box, working.Observed)[0]
 	assert.Equal(t, working.Positions(1, 2.5, 4.5, 6.5, 7), box.X)
 	points := marksOf(f, working.Points, working.Observed)
-	assert.Equal(t, []int{1, 2, 3, 4, 5, 6, 7, 8}, points[0].Case)
+	assert.Equal(t, working.CaseNumbers{1, 2, 3, 4, 5, 6, 7, 8}, points[0].Case)
 	assert.Contains(t, f.Says, "Mole: from 1 to 30, middle half 2.5 to 6.5, median 4.5")
 
 	f = figureOf(t, mustWork(t, fmt.Sprintf(two, "", 4)), "look")

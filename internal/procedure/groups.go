@@ -18,9 +18,10 @@ type group struct {
 	name    string
 	letter  string // stands for the group in symbols: M
 	moments stats.Moments
-	values  []float64 // nil where only a summary is given
-	cases   []int     // the 1-based rows of the values
-	place   int       // where the group stands in the problem
+	values  []float64         // nil where only a summary is given
+	five    stats.FiveNumbers // of the values
+	cases   []int             // the 1-based rows of the values
+	place   int               // where the group stands in the problem
 }
 
 // grouped is a response in groups, from cases or from a summary.
@@ -67,6 +68,9 @@ func readGroups(p *problem.Problem, picked []string) (*grouped, error) {
 	nameApart(byLevel)
 	for i := range byLevel {
 		byLevel[i].moments = stats.NewMoments(byLevel[i].values)
+		if byLevel[i].moments.N > 0 {
+			byLevel[i].five = stats.NewFiveNumbers(stats.Sorted(byLevel[i].values))
+		}
 	}
 	if picked == nil {
 		for _, candidate := range byLevel {

@@ -299,7 +299,7 @@ func (s *twoSample) look() {
 			continue
 		}
 		f.Form = working.Boxes
-		five := stats.NewFiveNumbers(stats.Sorted(g.values))
+		five := g.five
 		low, high := whiskers(g.values, five)
 		f.Marks = append(f.Marks,
 			working.Mark{Shape: working.Box, Role: working.Observed, Label: g.name, Row: row, X: working.Positions(low, five.Q1, five.Median, five.Q3, high)},

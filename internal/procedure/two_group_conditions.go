@@ -7,7 +7,6 @@ import (
 
 	"grund/internal/formula"
 	"grund/internal/problem"
-	"grund/internal/stats"
 	"grund/internal/working"
 )
 
@@ -99,7 +98,7 @@ func (s *twoSample) shape() {
 	status := working.Met
 	var says working.Text
 	s.pair("skewness", `g`, "Skewness", "How lopsided the group is: 0 when even, positive with a long tail to the right.", "", working.Ratio,
-		func(g *group) float64 { return stats.Skewness(g.values) },
+		func(g *group) float64 { return g.moments.Skewness(g.values) },
 		func(i int, g *group) formula.Expr {
 			if !(g.moments.SD > 0) {
 				return nil
@@ -150,9 +149,8 @@ func (s *twoSample) outliers() {
 	}
 	var found []outlier
 	for _, g := range []*group{s.first, s.second} {
-		five := stats.NewFiveNumbers(stats.Sorted(g.values))
-		low, high := five.Fences(1.5)
-		farLow, farHigh := five.Fences(3)
+		low, high := g.five.Fences(1.5)
+		farLow, farHigh := g.five.Fences(3)
 		for i, x := range g.values {
 			if x < low || x > high {
 				found = append(found, outlier{fmt.Sprintf("case %d (%s, %s)", g.cases[i], working.FormatNumber(x, s.decimals), g.name), g.cases[i], x < farLow || x > farHigh})

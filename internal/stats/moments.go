@@ -14,11 +14,12 @@ type Moments struct {
 	SD      float64 // divisor n − 1; NaN for fewer than two values
 }
 
-// NewMoments returns the moments of xs. The sum runs in double-double
-// arithmetic (Dekker 1971; Knuth, TAOCP 2, 4.2.2, theorem B), and the squares are
-// taken of deviations from the double-double mean, after an exact scaling by a
-// power of two that keeps them from overflow and underflow. The empty sample has
-// NaN for mean and SD.
+// NewMoments returns the moments of xs. Sums carry their rounding errors along
+// (Sum2 of Ogita, Rump and Oishi, SIAM J. Sci. Comput. 26, 2005), which gives them
+// as if summed in twice the precision, and the squares are taken of deviations
+// from a mean so found. Where squares could overflow or vanish, the values are
+// first scaled by a power of two, which is exact. The empty sample has NaN for
+// mean and SD.
 func NewMoments(xs []float64) Moments {
 	n := len(xs)
 	if n == 0 {
@@ -26,41 +27,79 @@ func NewMoments(xs []float64) Moments {
 	}
 	largest := 0.0
 	for _, x := range xs {
-		largest = math.Max(largest, math.Abs(x))
+		if a := math.Abs(x); a > largest {
+			largest = a
+		}
 	}
-	_, exponent := math.Frexp(largest)
-	// Halved once more for every doubling of n, so that the sum stays finite.
-	shift := exponent + int(math.Ceil(math.Log2(float64(n))))
+	const tooLarge, tooSmall = 1e140, 1e-100
+	if largest > tooLarge || largest < tooSmall && largest > 0 {
+		_, exponent := math.Frexp(largest)
+		scaled := make([]float64, n)
+		for i, x := range xs {
+			scaled[i] = math.Ldexp(x, -exponent)
+		}
+		m := NewMoments(scaled)
+		return Moments{N: n, Mean: math.Ldexp(m.Mean, exponent), meanLow: math.Ldexp(m.meanLow, exponent), SD: math.Ldexp(m.SD, exponent)}
+	}
+
 	high, low := 0.0, 0.0
 	for _, x := range xs {
-		high, low = addTo(high, low, scale(x, -shift))
+		sum, rest := twoSum(high, x)
+		high, low = sum, low+rest
 	}
-	high, low = divide(high, low, float64(n))
+	high, low = twoSum(high, low)
+	m := Moments{N: n, SD: math.NaN()}
+	m.Mean, m.meanLow = divide(high, low, float64(n))
+	if n == 1 {
+		return m
+	}
 
 	spread := 0.0
-	for _, x := range xs {
-		spread = math.Max(spread, math.Abs(scale(x, -shift)-high-low))
-	}
-	_, spreadExponent := math.Frexp(spread)
 	squares, squaresLow := 0.0, 0.0
 	for _, x := range xs {
-		d := math.Ldexp(scale(x, -shift)-high-low, -spreadExponent)
-		squares, squaresLow = addTo(squares, squaresLow, d*d)
+		d := m.deviation(x)
+		if a := math.Abs(d); a > spread {
+			spread = a
+		}
+		sum, rest := twoSum(squares, d*d)
+		squares, squaresLow = sum, squaresLow+rest
 	}
-	sd := math.NaN()
-	if n > 1 {
-		sd = math.Ldexp(math.Sqrt((squares+squaresLow)/float64(n-1)), spreadExponent+shift)
+	if spread < tooSmall && spread > 0 {
+		_, exponent := math.Frexp(spread)
+		squares, squaresLow = 0, 0
+		for _, x := range xs {
+			d := math.Ldexp(m.deviation(x), -exponent)
+			squares += d * d
+		}
+		m.SD = math.Ldexp(math.Sqrt(squares/float64(n-1)), exponent)
+		return m
 	}
-	return Moments{N: n, Mean: math.Ldexp(high, shift), meanLow: math.Ldexp(low, shift), SD: sd}
+	m.SD = math.Sqrt((squares + squaresLow) / float64(n-1))
+	return m
 }
+
+// deviation returns x less the mean.
+func (m Moments) deviation(x float64) float64 { return x - m.Mean - m.meanLow }
 
 // SummaryMoments returns the moments of a sample known only by its summary.
 func SummaryMoments(n int, mean, sd float64) Moments {
 	return Moments{N: n, Mean: mean, SD: sd}
 }
 
-// Variance returns the square of the standard deviation; it may overflow.
-func (m Moments) Variance() float64 { return m.SD * m.SD }
+// Skewness returns Σ(x − x̄)³/(n s³) of the values that m are the moments of, with
+// s on divisor n − 1; 0 for a sample without spread (b₁ of Joanes and Gill, The
+// Statistician 47, 1998).
+func (m Moments) Skewness(xs []float64) float64 {
+	if !(m.SD > 0) {
+		return 0
+	}
+	sum := 0.0
+	for _, x := range xs {
+		d := m.deviation(x) / m.SD
+		sum += d * d * d
+	}
+	return sum / float64(len(xs))
+}
 
 // quarterDifference returns a quarter of (mean of a − mean of b − d), rounded
 // once. The quarter keeps means near the largest double from overflow.
@@ -70,25 +109,11 @@ func quarterDifference(a, b Moments, d float64) float64 {
 	return high + (rest + low + (a.meanLow/4 - b.meanLow/4))
 }
 
-// scale returns x·2ⁿ. It spares math.Ldexp the common case.
-func scale(x float64, n int) float64 {
-	if n > -1000 && n < 1000 {
-		return x * math.Float64frombits(uint64(1023+n)<<52)
-	}
-	return math.Ldexp(x, n)
-}
-
 // twoSum returns a + b as the rounded sum and its exact error.
 func twoSum(a, b float64) (sum, low float64) {
 	sum = a + b
 	t := sum - a
 	return sum, (a - (sum - t)) + (b - t)
-}
-
-// addTo adds x to the double-double (high, low).
-func addTo(high, low, x float64) (float64, float64) {
-	s, e := twoSum(high, x)
-	return twoSum(s, e+low)
 }
 
 // divide divides the double-double (high, low) by d.

@@ -38,21 +38,6 @@ func (f FiveNumbers) Fences(k float64) (low, high float64) {
 	return f.Q1 - k*(f.Q3-f.Q1), f.Q3 + k*(f.Q3-f.Q1)
 }
 
-// Skewness returns Σ(x − x̄)³/(n s³), with s on divisor n − 1; 0 for a sample
-// without spread (b₁ of Joanes and Gill, The Statistician 47, 1998).
-func Skewness(xs []float64) float64 {
-	m := NewMoments(xs)
-	if !(m.SD > 0) {
-		return 0
-	}
-	sum := 0.0
-	for _, x := range xs {
-		d := (x - m.Mean - m.meanLow) / m.SD
-		sum += d * d * d
-	}
-	return sum / float64(len(xs))
-}
-
 // Sorted returns a sorted copy.
 func Sorted(xs []float64) []float64 {
 	out := slices.Clone(xs)

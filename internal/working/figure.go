@@ -37,14 +37,14 @@ type Axis struct {
 
 // A Mark is a thing drawn. Which fields hold depends on the shape.
 type Mark struct {
-	Shape Shape   `json:"shape"`
-	Role  Role    `json:"role"`
-	Label string  `json:"label,omitzero"`
-	Row   int     `json:"row,omitzero"` // of boxes and intervals, from 0
-	X     Numbers `json:"x,omitempty"`  // positions
-	Y     Numbers `json:"y,omitempty"`  // heights of a line or area
-	Case  []int   `json:"case,omitempty"`
-	Refs  []Ref   `json:"refs,omitempty"` // what a click opens
+	Shape Shape       `json:"shape"`
+	Role  Role        `json:"role"`
+	Label string      `json:"label,omitzero"`
+	Row   int         `json:"row,omitzero"` // of boxes and intervals, from 0
+	X     Numbers     `json:"x,omitempty"`  // positions
+	Y     Numbers     `json:"y,omitempty"`  // heights of a line or area
+	Case  CaseNumbers `json:"case,omitempty"`
+	Refs  []Ref       `json:"refs,omitempty"` // what a click opens
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
 	Beyond bool `json:"beyond,omitzero"`
 }

@@ -8,7 +8,7 @@ import (
 )
 
 // PageRows is how many rows of a table go to the browser at a time.
-const PageRows = 100
+const PageRows = 50
 
 // A Table is rows of cells under typed columns. In JSON a row is an object keyed
 // by the columns' ids; what is shown and what opens stand beside, in the order of

@@ -76,6 +76,22 @@ func (ns Numbers) MarshalJSONTo(e *jsontext.Encoder) error {
 	return e.WriteValue(append(text, ']'))
 }
 
+// CaseNumbers are the 1-based rows of a mark's cases, written in one go.
+type CaseNumbers []int
+
+// MarshalJSONTo writes a list.
+func (ns CaseNumbers) MarshalJSONTo(e *jsontext.Encoder) error {
+	text := make([]byte, 0, 5*len(ns)+2)
+	text = append(text, '[')
+	for i, n := range ns {
+		if i > 0 {
+			text = append(text, ',')
+		}
+		text = strconv.AppendInt(text, int64(n), 10)
+	}
+	return e.WriteValue(append(text, ']'))
+}
+
 // UnmarshalJSONFrom reads null as NaN.
 func (n *Number) UnmarshalJSONFrom(d *jsontext.Decoder) error {
 	token, err := d.ReadToken()

@@ -88,9 +88,9 @@ func (d T) centre(t float64) float64 {
 // f(t + s)/f(t) over s > 0 is taken by the double-exponential rule (Takahasi and
 // Mori 1974) on the scale 1/t on which it falls.
 func (d T) tailOverDensity(t float64) float64 {
-	const step = 1.0 / 24
+	const step = 1.0 / 16
 	sum := 0.0
-	for x := -3.75; x <= 2; x += step {
+	for x := -3.625; x <= 1.875; x += step {
 		s := math.Exp(math.Pi/2*math.Sinh(x)) / t
 		slope := math.Pi / 2 * math.Cosh(x) * s
 		sum += slope * math.Exp(-(d.DF+1)/2*math.Log1p(s*(2*t+s)/(d.DF+t*t)))

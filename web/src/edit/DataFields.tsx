@@ -55,7 +55,7 @@ export function DataFields() {
             key={entry.value}
             type="button"
             aria-pressed={entry.value === draft.entry}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${entry.value === draft.entry ? "bg-sheet font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${entry.value === draft.entry ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
             onClick={() => take(entry.value)}
           >
             {entry.label}

@@ -61,7 +61,7 @@ function Loaded({ problem }: { problem: Problem }) {
             key={each}
             type="button"
             aria-pressed={mode === each}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${mode === each ? "bg-sheet font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
             onClick={() => setMode(each)}
           >
             {each === "read" ? "Read" : "Reveal"}
