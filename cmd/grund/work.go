@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -42,19 +43,16 @@ func (c *workCommand) Run(out io.Writer) error {
 }
 
 type readCommand struct {
-	File string `arg:"" help:"A file of delimited text (CSV, TSV, semicolons), or - for standard input."`
+	File  string `arg:"" help:"A file of delimited text (CSV, TSV, semicolons), XLSX, ODS or JSON, or - for standard input."`
+	Table string `help:"The table in a file that holds several; the first that holds anything when not given."`
 }
 
 func (c *readCommand) Run(out io.Writer) error {
-	text, err := readFile(c.File)
+	file, err := readFile(c.File)
 	if err != nil {
 		return err
 	}
-	sheet, err := data.ReadText(string(text))
-	if err != nil {
-		return inputError{fmt.Errorf("%s: %w", c.File, err)}
-	}
-	variables, err := sheet.Variables()
+	variables, err := c.read(file)
 	if err != nil {
 		return inputError{fmt.Errorf("%s: %w", c.File, err)}
 	}
@@ -62,6 +60,17 @@ func (c *readCommand) Run(out io.Writer) error {
 		Grund     int               `json:"grund"`
 		Variables problem.Variables `json:"variables"`
 	}{problem.Format, variables})
+}
+
+func (c *readCommand) read(file []byte) (problem.Variables, error) {
+	if bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(file, []byte("\ufeff"))), []byte("{")) {
+		return problem.ParseVariables(file)
+	}
+	sheet, err := data.Read(file, c.Table)
+	if err != nil {
+		return nil, err
+	}
+	return sheet.Variables()
 }
 
 type proceduresCommand struct{}

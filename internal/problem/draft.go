@@ -261,7 +261,10 @@ func (c *DraftColumn) variable(n int, mistake func(row int, says string)) *data.
 		kind = data.GuessKind(cells)
 	}
 	v, mistakes := data.NewVariable(strings.TrimSpace(c.Name), kind, cells)
-	v.Label, v.Unit = strings.TrimSpace(c.Label), strings.TrimSpace(c.Unit)
+	v.Label = strings.TrimSpace(c.Label)
+	if unit := strings.TrimSpace(c.Unit); unit != "" {
+		v.Unit = unit
+	}
 	for _, m := range mistakes {
 		mistake(m.Case, m.Says)
 	}

@@ -26,6 +26,31 @@ func Parse(file []byte) (*Problem, error) {
 	return p, nil
 }
 
+// ParseVariables reads the variables of a problem file, or of a data set written as
+// {"grund": 1, "variables": […]}.
+func ParseVariables(file []byte) (Variables, error) {
+	var set struct {
+		Grund     int       `json:"grund"`
+		Variables Variables `json:"variables"`
+	}
+	err := Decode(file, &set)
+	if err == nil && set.Grund == Format && set.Variables != nil {
+		return set.Variables, nil
+	}
+	p, problemErr := Parse(file)
+	switch {
+	case problemErr == nil && p.Data.Variables != nil:
+		return p.Data.Variables, nil
+	case problemErr == nil:
+		return nil, Errors{{"/data", "the problem has a summary or counts and no variables", ""}}
+	}
+	var mistakes Errors
+	if errors.As(err, &mistakes) && strings.HasPrefix(mistakes[0].Pointer, "/variables") {
+		return nil, err
+	}
+	return nil, problemErr
+}
+
 // Decode reads JSON into v as strictly as a problem file is read. Every error is
 // of type Errors.
 func Decode(file []byte, v any) error {

@@ -57,13 +57,13 @@ type Sheet struct {
 	Columns [][]string `json:"columns"`
 }
 
-// readText takes delimited text and gives its cells.
+// readText takes delimited text, or a file of any kind that is known, and gives its cells.
 func readText(c *echo.Context) error {
 	body, err := io.ReadAll(c.Request().Body)
 	if err != nil {
 		return err
 	}
-	sheet, err := data.ReadText(string(body))
+	sheet, err := data.Read(body, "")
 	if errors.Is(err, data.ErrEmpty) {
 		return writeJSON(c, http.StatusOK, Sheet{Names: []string{}, Columns: [][]string{}})
 	}

@@ -1,0 +1,73 @@
+package data
+
+import (
+	"bytes"
+	"encoding/binary"
+	"fmt"
+	"unicode/utf16"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+)
+
+// DecodeText returns the text of a file: UTF-8, UTF-16 in either byte order with
+// or without its mark, or, where it is neither, Latin-1 in the form that Windows
+// writes (code page 1252). An error names the line of a NUL, which no text holds.
+func DecodeText(file []byte) (string, error) {
+	text, err := decode(file)
+	if err != nil {
+		return "", err
+	}
+	if i := bytes.IndexByte([]byte(text), 0); i >= 0 {
+		return "", fmt.Errorf("line %d holds a NUL character; this is no text file", 1+bytes.Count([]byte(text[:i]), []byte("\n")))
+	}
+	return text, nil
+}
+
+func decode(file []byte) (string, error) {
+	switch {
+	case bytes.HasPrefix(file, []byte("\xef\xbb\xbf")):
+		file = file[3:]
+	case bytes.HasPrefix(file, []byte("\xff\xfe")):
+		return decode16(file[2:], binary.LittleEndian)
+	case bytes.HasPrefix(file, []byte("\xfe\xff")):
+		return decode16(file[2:], binary.BigEndian)
+	default:
+		// Text in UTF-16 without its mark has a NUL in every second byte of what
+		// is Latin in it.
+		start := file[:min(len(file), 1000)]
+		even, odd := 0, 0
+		for i, b := range start {
+			if b == 0 && i%2 == 0 {
+				even++
+			} else if b == 0 {
+				odd++
+			}
+		}
+		if len(start) > 3 && odd > len(start)/4 && even == 0 {
+			return decode16(file, binary.LittleEndian)
+		}
+		if len(start) > 3 && even > len(start)/4 && odd == 0 {
+			return decode16(file, binary.BigEndian)
+		}
+	}
+	if utf8.Valid(file) {
+		return string(file), nil
+	}
+	text, err := charmap.Windows1252.NewDecoder().Bytes(file)
+	if err != nil {
+		return "", fmt.Errorf("the text is neither UTF-8 nor Latin-1: %w", err)
+	}
+	return string(text), nil
+}
+
+func decode16(file []byte, order binary.ByteOrder) (string, error) {
+	if len(file)%2 != 0 {
+		return "", fmt.Errorf("the text is in UTF-16 and ends in the middle of a character")
+	}
+	units := make([]uint16, len(file)/2)
+	for i := range units {
+		units[i] = order.Uint16(file[2*i:])
+	}
+	return string(utf16.Decode(units)), nil
+}

@@ -1,0 +1,239 @@
+package data
+
+import (
+	"archive/zip"
+	"bytes"
+	"encoding/xml"
+	"errors"
+	"fmt"
+	"io"
+	"strconv"
+	"strings"
+
+	"github.com/xuri/excelize/v2"
+)
+
+const (
+	// maxUnpacked bounds what a spreadsheet file may grow to when it is unpacked.
+	maxUnpacked = 256 << 20
+	// maxColumns bounds the width of a sheet.
+	maxColumns = 2000
+	// maxRows bounds its length.
+	maxRows = 5_000_000
+)
+
+// isZip reports whether a file is a zip archive, as XLSX and ODS files are.
+func isZip(file []byte) bool { return bytes.HasPrefix(file, []byte("PK\x03\x04")) }
+
+// readSpreadsheet returns the rows of a table in an XLSX or ODS file: of the named
+// one, or of the first that holds anything.
+func readSpreadsheet(file []byte, table string) ([][]string, error) {
+	archive, err := zip.NewReader(bytes.NewReader(file), int64(len(file)))
+	if err != nil {
+		return nil, errors.New("the file is a damaged zip archive, no spreadsheet")
+	}
+	var unpacked uint64
+	var content *zip.File
+	xlsx := false
+	for _, member := range archive.File {
+		unpacked += member.UncompressedSize64
+		switch member.Name {
+		case "content.xml":
+			content = member
+		case "xl/workbook.xml":
+			xlsx = true
+		}
+	}
+	switch {
+	case unpacked > maxUnpacked:
+		return nil, fmt.Errorf("the file unpacks to %d MiB, more than the %d that can be read", unpacked>>20, maxUnpacked>>20)
+	case xlsx:
+		return readXLSX(file, table)
+	case content != nil:
+		return readODS(content, table)
+	}
+	return nil, errors.New("the file is a zip archive, but no spreadsheet that is known here (XLSX, ODS)")
+}
+
+func readXLSX(file []byte, table string) ([][]string, error) {
+	book, err := excelize.OpenReader(bytes.NewReader(file), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
+	if err != nil {
+		return nil, fmt.Errorf("the XLSX file cannot be read: %w", err)
+	}
+	defer book.Close()
+	return pickTable(book.GetSheetList(), table, func(name string) ([][]string, error) {
+		rows, err := book.Rows(name)
+		if err != nil {
+			return nil, fmt.Errorf("sheet “%s” cannot be read: %w", name, err)
+		}
+		defer rows.Close()
+		var out [][]string
+		for rows.Next() {
+			cells, err := rows.Columns()
+			if err != nil {
+				return nil, fmt.Errorf("sheet “%s”, row %d: %w", name, len(out)+1, err)
+			}
+			if err := checkSize(len(out)+1, len(cells)); err != nil {
+				return nil, err
+			}
+			out = append(out, cells)
+		}
+		return out, nil
+	})
+}
+
+// pickTable returns the rows of the named table, or of the first that holds
+// anything.
+func pickTable(names []string, wanted string, read func(name string) ([][]string, error)) ([][]string, error) {
+	for _, name := range names {
+		if wanted != "" && name != wanted {
+			continue
+		}
+		rows, err := read(name)
+		if err != nil || wanted != "" {
+			return rows, err
+		}
+		for _, row := range rows {
+			if !blank(row) {
+				return rows, nil
+			}
+		}
+	}
+	if wanted != "" {
+		return nil, fmt.Errorf("there is no table “%s”; the tables are “%s”", wanted, strings.Join(names, "”, “"))
+	}
+	return nil, ErrEmpty
+}
+
+func checkSize(row, columns int) error {
+	if columns > maxColumns {
+		return fmt.Errorf("row %d has %d columns, more than the %d that can be read", row, columns, maxColumns)
+	}
+	if row > maxRows {
+		return fmt.Errorf("there are more than the %d rows that can be read", maxRows)
+	}
+	return nil
+}
+
+// readODS reads the tables of an OpenDocument spreadsheet (ODF 1.3, part 3, 9):
+// rows and cells may be repeated, and a cell's value stands in an attribute.
+func readODS(content *zip.File, table string) ([][]string, error) {
+	reader, err := content.Open()
+	if err != nil {
+		return nil, fmt.Errorf("the ODS file cannot be unpacked: %w", err)
+	}
+	defer reader.Close()
+	tables := map[string][][]string{}
+	var names []string
+	decoder := xml.NewDecoder(io.LimitReader(reader, maxUnpacked))
+	for {
+		token, err := decoder.Token()
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return nil, fmt.Errorf("the ODS file is damaged: %w", err)
+		}
+		if start, ok := token.(xml.StartElement); ok && start.Name.Local == "table" {
+			name := attribute(start, "name")
+			rows, err := odsTable(decoder)
+			if err != nil {
+				return nil, fmt.Errorf("table “%s”: %w", name, err)
+			}
+			names = append(names, name)
+			tables[name] = rows
+		}
+	}
+	return pickTable(names, table, func(name string) ([][]string, error) { return tables[name], nil })
+}
+
+// odsTable reads rows until the table ends. Blank rows and cells at an end, which
+// are repeated by the thousand, are not kept.
+func odsTable(decoder *xml.Decoder) ([][]string, error) {
+	var rows [][]string
+	var row []string
+	pending, blanks := 0, 0 // blank cells and rows that count only if something follows
+	var text strings.Builder
+	value, repeatCells, repeatRows, inCell := "", 1, 1, false
+	for depth := 1; depth > 0; {
+		token, err := decoder.Token()
+		if err != nil {
+			return nil, fmt.Errorf("the file ends in the middle: %w", err)
+		}
+		switch token := token.(type) {
+		case xml.StartElement:
+			switch token.Name.Local {
+			case "table":
+				depth++
+			case "table-row":
+				row, pending = nil, 0
+				repeatRows = repeats(token, "number-rows-repeated")
+			case "table-cell", "covered-table-cell":
+				inCell, value = true, attribute(token, "value")
+				repeatCells = repeats(token, "number-columns-repeated")
+				text.Reset()
+			case "p":
+				if inCell && text.Len() > 0 {
+					text.WriteByte('\n')
+				}
+			}
+		case xml.CharData:
+			if inCell {
+				text.Write(token)
+			}
+		case xml.EndElement:
+			switch token.Name.Local {
+			case "table":
+				depth--
+			case "table-cell", "covered-table-cell":
+				inCell = false
+				if value == "" {
+					value = strings.TrimSpace(text.String())
+				}
+				if value == "" {
+					pending += repeatCells
+					continue
+				}
+				if err := checkSize(len(rows)+blanks+1, len(row)+pending+repeatCells); err != nil {
+					return nil, err
+				}
+				row = append(row, make([]string, pending)...)
+				pending = 0
+				for range repeatCells {
+					row = append(row, value)
+				}
+			case "table-row":
+				if row == nil {
+					blanks += repeatRows
+					continue
+				}
+				if err := checkSize(len(rows)+blanks+repeatRows, len(row)); err != nil {
+					return nil, err
+				}
+				rows = append(rows, make([][]string, blanks)...)
+				blanks = 0
+				for range repeatRows {
+					rows = append(rows, row)
+				}
+			}
+		}
+	}
+	return rows, nil
+}
+
+func attribute(element xml.StartElement, name string) string {
+	for _, a := range element.Attr {
+		if a.Name.Local == name {
+			return a.Value
+		}
+	}
+	return ""
+}
+
+func repeats(element xml.StartElement, name string) int {
+	n, err := strconv.Atoi(attribute(element, name))
+	if err != nil || n < 1 {
+		return 1
+	}
+	return n
+}
