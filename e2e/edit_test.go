@@ -36,7 +36,7 @@ func TestMakeAProblem(t *testing.T) {
 	p.shows(`[data-testid="saving"]`, "All of it is kept")
 
 	// Undo and redo, by name.
-	p.fill(p.label("Alpha, chosen before looking"), "5 %")
+	p.fill(p.label("Alpha, chosen before looking"), "0.05o")
 	p.shows(`[aria-label="State of the problem"]`, "is not a number")
 	p.click("Undo")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
@@ -233,4 +233,28 @@ func TestSetADemoProblemBack(t *testing.T) {
 	p.shows("body", "is as it was at first")
 	p.click("Do the two berths load at the same speed?")
 	p.keyIs("statistic", "t = −2.064")
+}
+
+func TestOpenADataFile(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.fill(`[data-cell="0/0"]`, "typed before")
+	file := filepath.Join(t.TempDir(), "berths.csv")
+	require.NoError(t, os.WriteFile(file, []byte("berth;minutes\nM\xf4le;12,1\nQuarry;13,4\nM\xf4le;11,8\nQuarry;12,9\n"), 0o644))
+	require.NoError(t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{file}))
+	cell := func(place string) string {
+		text, err := p.find(`[data-cell="` + place + `"]`).Property("value")
+		require.NoError(t, err)
+		return text.Str()
+	}
+	p.eventually("the file in the table", func() bool { return cell("0/0") == "Môle" && cell("3/1") == "12,9" })
+	p.click("Undo")
+	p.eventually("the table as it was", func() bool { return cell("0/0") == "typed before" })
+
+	wrong := filepath.Join(t.TempDir(), "wrong.xlsx")
+	require.NoError(t, os.WriteFile(wrong, []byte("PK\x03\x04 nothing"), 0o644))
+	require.NoError(t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{wrong}))
+	p.shows("body", "wrong.xlsx was not opened. the file is a damaged zip archive")
+	assert.Equal(t, "typed before", cell("0/0"))
 }

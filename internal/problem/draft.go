@@ -166,7 +166,10 @@ func (d *Draft) Problem() (*Problem, error) {
 		claim := d.Claim
 		p.Claim = &claim
 	}
-	alpha, err := data.ParseNumber(d.Alpha)
+	alpha, sign, err := data.Style{}.Parse(d.Alpha)
+	if sign == "%" { // “5 %” is how some textbooks put it
+		alpha /= 100
+	}
 	if err != nil {
 		errs.Add("/alpha", err.Error(), "write a number between 0 and 1, as 0.05 is")
 		alpha = DefaultAlpha

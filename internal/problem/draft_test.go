@@ -53,13 +53,21 @@ func TestDraftOfASummary(t *testing.T) {
 	assert.Equal(t, []float64{15, 13.57, 2.13}, []float64{groups[1].N, *groups[1].Mean, *groups[1].SD})
 }
 
+func TestAlphaAsAPercentage(t *testing.T) {
+	d := typed([]string{"minutes"}, []string{"1"})
+	d.Alpha = "5 %"
+	p, err := d.Problem()
+	require.NoError(t, err)
+	assert.Equal(t, 0.05, p.Alpha)
+}
+
 // What is wrong is said at the place where it was typed.
 func TestMistakesLeadIntoTheDraft(t *testing.T) {
 	cases := typed([]string{"", "berth", "minutes"}, []string{"", ""}, []string{"Mole", "Quarry", "Mole"}, []string{"12.1", "12.9o", "3"})
 	unnamed := typed([]string{"", "minutes"}, []string{"Mole"}, []string{"12.1"})
 	twice := typed([]string{"minutes", "minutes"}, []string{"1"}, []string{"2"})
 	alpha := typed([]string{"minutes"}, []string{"1"})
-	alpha.Alpha = "5 %"
+	alpha.Alpha = "5o"
 	levels := typed([]string{"berth"}, []string{"1", "3"})
 	levels.Columns[0].Kind, levels.Columns[0].Levels = data.Category, []string{"1", "2"}
 	summary := typed(SummaryColumns, []string{"Mole"}, []string{"2.5"}, []string{""}, []string{"-1"})

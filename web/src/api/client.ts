@@ -12,12 +12,13 @@ export class RequestError extends Error {
   }
 }
 
-/** request sends JSON, or text as it is, and returns the decoded answer. */
+/** request sends JSON, or text and files as they are, and returns the decoded answer. */
 export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+  const asItIs = typeof body === "string" || body instanceof Blob;
   const response = await fetch(path, {
     method,
-    headers: body === undefined ? {} : { "Content-Type": typeof body === "string" ? "text/plain" : "application/json" },
-    body: body === undefined ? undefined : typeof body === "string" ? body : JSON.stringify(body),
+    headers: body === undefined ? {} : { "Content-Type": asItIs ? "application/octet-stream" : "application/json" },
+    body: body === undefined ? undefined : asItIs ? body : JSON.stringify(body),
   }).catch(() => {
     throw new RequestError({
       status: 0,

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { Plus, X } from "lucide-react";
+import { FolderOpen, Plus, X } from "lucide-react";
 import { useRef } from "react";
 import { request } from "../api/client";
 import type { Draft, DraftColumn, Sheet } from "../api/types";
@@ -50,11 +50,19 @@ function withSheet(draft: Draft, sheet: Sheet, row: number, column: number): Dra
   return { ...draft, columns };
 }
 
+/** emptied returns the draft without its cells, for a file to take their place. */
+function emptied(draft: Draft): Draft {
+  if (draft.entry === "summary")
+    return { ...draft, columns: draft.columns.map((column) => ({ ...column, cells: [] })) };
+  return { ...draft, columns: [], roles: {} };
+}
+
 /** Grid is the table in which the data are typed and pasted. */
 export function Grid() {
   const { draft, change, mistakes, kinds } = useDraft();
   const toast = useToast();
   const box = useRef<HTMLDivElement>(null);
+  const picker = useRef<HTMLInputElement>(null);
   const rows = Math.max(filled(draft.columns) + spare, 12);
   const virtual = useVirtualizer({
     count: rows,
@@ -63,9 +71,20 @@ export function Grid() {
     overscan: 12,
   });
   const read = useMutation({
-    mutationFn: ({ text }: { text: string; row: number; column: number }) => request<Sheet>("POST", "/api/read", text),
-    onSuccess: (sheet, { row, column }) => change("paste", (d) => withSheet(d, sheet, row, column)),
-    onError: (error) => toast({ says: `Nothing was pasted. ${error.message}`, bad: true }),
+    mutationFn: ({ block }: { block: string | File; row: number; column: number }) =>
+      request<Sheet>("POST", "/api/read", block),
+    onSuccess: (sheet, { block, row, column }) =>
+      typeof block === "string"
+        ? change("paste", (d) => withSheet(d, sheet, row, column))
+        : change(`open ${block.name}`, (d) => withSheet(emptied(d), sheet, 0, 0)),
+    onError: (error, { block }) =>
+      toast({
+        says:
+          typeof block === "string"
+            ? `Nothing was pasted. ${error.message}`
+            : `${block.name} was not opened. ${error.message}`,
+        bad: true,
+      }),
   });
   const summary = draft.entry === "summary";
   const wrong = new Map(mistakes.map((mistake) => [mistake.pointer, mistake]));
@@ -121,7 +140,17 @@ export function Grid() {
   return (
     <div>
       <div className="flex items-start gap-2">
-        <div ref={box} className="max-h-96 min-w-0 flex-1 overflow-auto rounded-field border border-base-300 bg-sheet">
+        {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut for the button */}
+        <div
+          ref={box}
+          className="max-h-96 min-w-0 flex-1 overflow-auto rounded-field border border-base-300 bg-sheet"
+          onDragOver={(event) => event.preventDefault()}
+          onDrop={(event) => {
+            event.preventDefault();
+            const file = event.dataTransfer.files[0];
+            if (file) read.mutate({ block: file, row: 0, column: 0 });
+          }}
+        >
           <div
             className="sticky top-0 z-10 grid border-base-300 border-b bg-base-200"
             style={{ gridTemplateColumns: template }}
@@ -206,7 +235,7 @@ export function Grid() {
                         const text = event.clipboardData.getData("text/plain");
                         if (!/[\t\n]/.test(text.trimEnd())) return; // a single cell pastes as usual
                         event.preventDefault();
-                        read.mutate({ text, row: item.index, column: i });
+                        read.mutate({ block: text, row: item.index, column: i });
                       }}
                     />
                   );
@@ -227,9 +256,32 @@ export function Grid() {
           </button>
         )}
       </div>
+      <p className="mt-2 flex items-center gap-3 text-muted">
+        <button
+          type="button"
+          className="btn btn-sm btn-outline border-base-300"
+          onClick={() => picker.current?.click()}
+        >
+          <FolderOpen size="1.1em" aria-hidden="true" />
+          Open a data file
+        </button>
+        CSV, XLSX, ODS or JSON; it takes the place of the table, and Undo brings that back
+        <input
+          ref={picker}
+          type="file"
+          accept=".csv,.tsv,.txt,.xlsx,.ods,.json"
+          className="hidden"
+          aria-label="Data file"
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) read.mutate({ block: file, row: 0, column: 0 });
+            event.target.value = "";
+          }}
+        />
+      </p>
       {read.isPending && (
         <p role="status" className="mt-1 text-muted">
-          Reading what was pasted …
+          Reading …
         </p>
       )}
       <div role="alert" className="mt-1">
