@@ -38,7 +38,7 @@ types:
 	go run ./cmd/typegen > web/src/api/types.ts
 
 test: postgresql chromium web
-	go test -timeout 12m ./...
+	go test -count=1 -timeout 12m ./...
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 10s ./internal/problem
 
 lint: web/node_modules/.package-lock.json

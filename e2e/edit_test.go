@@ -52,7 +52,7 @@ func choose(p *tab, label, option string) {
 }
 
 func TestAProblemOutlivesTheServer(t *testing.T) {
-	a := newApp(t)
+	a := newAppAlone(t)
 	p := a.open("/")
 	p.click("New problem")
 	p.fill(p.label("Name of the problem"), "From a summary")

@@ -54,10 +54,16 @@ func run(m *testing.M) int {
 	if out, err := exec.Command("go", "build", "-o", binary, "../cmd/grund").CombinedOutput(); err != nil {
 		return fail(fmt.Errorf("building grund: %w: %s", err, out))
 	}
+	stop, err := pgtest.Start()
+	if err != nil {
+		return fail(err)
+	}
+	defer stop()
 	launch := launcher.New().Bin(chromium).Leakless(false).Headless(true).NoSandbox(true).
 		UserDataDir(filepath.Join(folder, "profile")).
 		Set("disable-gpu").Set("disable-background-networking").Set("disable-component-update").
-		Set("disable-sync").Set("no-first-run")
+		Set("disable-sync").Set("no-first-run").
+		Set("disable-backgrounding-occluded-windows").Set("disable-renderer-backgrounding")
 	url, err := launch.Launch()
 	if err != nil {
 		return fail(fmt.Errorf("starting Chromium: %w", err))
@@ -73,33 +79,44 @@ func run(m *testing.M) int {
 // app is a running grund with data of its own.
 type app struct {
 	t       *testing.T
-	dir     string
+	env     []string
+	args    []string
 	port    int
 	command *exec.Cmd
 	url     string
 }
 
-// newApp starts grund demo on empty data and stops it when the test ends.
+// newApp starts grund demo on an empty database and stops it when the test ends.
 func newApp(t *testing.T) *app {
+	t.Helper()
+	return startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Database(t)})
+}
+
+// newAppAlone starts grund demo with a PostgreSQL of its own, as make demo does.
+func newAppAlone(t *testing.T) *app {
 	t.Helper()
 	dir, err := pgtest.Dir()
 	require.NoError(t, err)
+	t.Cleanup(func() { os.RemoveAll(dir) })
+	return startApp(t, nil, "--dir", dir)
+}
+
+func startApp(t *testing.T, env []string, args ...string) *app {
+	t.Helper()
 	listener, err := net.Listen("tcp", "127.0.0.1:0")
 	require.NoError(t, err)
-	a := &app{t: t, dir: dir, port: listener.Addr().(*net.TCPAddr).Port}
+	a := &app{t: t, env: env, args: args, port: listener.Addr().(*net.TCPAddr).Port}
 	listener.Close()
 	a.url = fmt.Sprintf("http://127.0.0.1:%d", a.port)
 	a.start()
-	t.Cleanup(func() {
-		a.stop()
-		os.RemoveAll(dir)
-	})
+	t.Cleanup(a.stop)
 	return a
 }
 
 func (a *app) start() {
 	a.t.Helper()
-	a.command = exec.Command(binary, "demo", "--port", fmt.Sprint(a.port), "--dir", a.dir)
+	a.command = exec.Command(binary, append([]string{"demo", "--port", fmt.Sprint(a.port)}, a.args...)...)
+	a.command.Env = append(os.Environ(), a.env...)
 	out, err := a.command.StdoutPipe()
 	require.NoError(a.t, err)
 	a.command.Stderr = os.Stderr

@@ -128,7 +128,9 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 			IdleTimeout:       2 * time.Minute,
 		}
 		fmt.Fprintf(out, "Grund is ready at http://%s (stop it with Ctrl-C)\n", listener.Addr())
+		finished := make(chan struct{})
 		go func() {
+			defer close(finished)
 			<-ctx.Done()
 			closing, cancel := context.WithTimeout(context.Background(), 10*time.Second)
 			defer cancel()
@@ -137,6 +139,7 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		if err := s.Serve(listener); !errors.Is(err, http.ErrServerClosed) {
 			return err
 		}
+		<-finished // the requests in hand still need the database
 		return nil
 	})
 	if ctx.Err() != nil && (err == nil || errors.Is(err, context.Canceled)) {

@@ -23,25 +23,34 @@ var (
 // Main starts a server, runs the tests, stops the server and exits. It is the
 // body of a package's TestMain.
 func Main(m *testing.M) {
-	os.Exit(run(m))
-}
-
-func run(m *testing.M) int {
-	dir, err := Dir()
+	stop, err := Start()
 	if err != nil {
 		fmt.Fprintln(os.Stderr, err)
-		return 1
+		os.Exit(1)
 	}
-	defer os.RemoveAll(dir)
+	status := m.Run()
+	stop()
+	os.Exit(status)
+}
+
+// Start starts the server that Database makes databases in, for a TestMain that
+// has more to do. stop ends it and removes its data.
+func Start() (stop func(), err error) {
+	dir, err := Dir()
+	if err != nil {
+		return nil, err
+	}
 	ctx, cancel := context.WithTimeout(context.Background(), time.Minute)
 	defer cancel()
 	server, err = localpg.Start(ctx, localpg.Options{Dir: dir, Scratch: true})
 	if err != nil {
-		fmt.Fprintln(os.Stderr, err)
-		return 1
+		os.RemoveAll(dir)
+		return nil, err
 	}
-	defer server.Stop()
-	return m.Run()
+	return func() {
+		server.Stop()
+		os.RemoveAll(dir)
+	}, nil
 }
 
 // Dir makes an empty folder that the server's user can enter.

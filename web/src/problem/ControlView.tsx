@@ -7,9 +7,11 @@ const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b)
 
 /** ControlView is a live choice: the solution follows at once. */
 export function ControlView({ control, stacked = false }: { control: Control; stacked?: boolean }) {
-  const { change } = useSolution();
+  const { current, change } = useSolution();
   const label = useId();
-  const other = control.free && !control.choices.some((choice) => same(choice.value, control.value));
+  // What was chosen last counts, even where its solution is still on the way.
+  const value = current(control.pointer) ?? control.value;
+  const other = control.free && !control.choices.some((choice) => same(choice.value, value));
   const [typing, setTyping] = useState(false);
   return (
     <div className={stacked ? "mt-3" : "grid grid-cols-[5.6rem_1fr] items-center max-sm:grid-cols-1"}>
@@ -23,7 +25,7 @@ export function ControlView({ control, stacked = false }: { control: Control; st
         className={`flex overflow-hidden rounded-field border border-base-300 ${stacked ? "mt-1 flex-col" : ""}`}
       >
         {control.choices.map((choice) => {
-          const on = same(choice.value, control.value) && !typing;
+          const on = same(choice.value, value) && !typing;
           return (
             <button
               key={choice.label}
@@ -52,7 +54,7 @@ export function ControlView({ control, stacked = false }: { control: Control; st
               className={`flex-1 cursor-pointer border-base-300 border-l px-2 py-1 ${other ? "bg-neutral font-semibold text-neutral-content" : "bg-sheet hover:bg-base-200"}`}
               onClick={() => setTyping(true)}
             >
-              {other ? String(control.value) : "other"}
+              {other ? String(value) : "other"}
             </button>
           ))}
       </div>
