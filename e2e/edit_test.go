@@ -258,3 +258,20 @@ func TestOpenADataFile(t *testing.T) {
 	p.shows("body", "wrong.xlsx was not opened. the file is a damaged zip archive")
 	assert.Equal(t, "typed before", cell("0/0"))
 }
+
+// What was typed in one form of entry is there when that form is chosen again, in
+// another visit too.
+func TestAnotherFormOfEntryLosesNothing(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID() + "/edit")
+	p.click("Only n, mean and sd")
+	p.fill(`[data-cell="0/1"]`, "18")
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+	p = a.open("/problems/" + a.demoID() + "/edit")
+	p.click("A row a case")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Only n, mean and sd")
+	text, err := p.find(`[data-cell="0/1"]`).Property("value")
+	require.NoError(t, err)
+	assert.Equal(t, "18", text.Str())
+}

@@ -30,6 +30,8 @@ type Draft struct {
 	Response Heading       `json:"response"` // of a summary or of one column a group
 	Group    Heading       `json:"group"`
 	Columns  []DraftColumn `json:"columns"`
+	// PutBy holds the columns that were typed in another form of entry.
+	PutBy map[Entry][]DraftColumn `json:"put_by,omitempty"`
 }
 
 // Entry is the form in which the data are entered.

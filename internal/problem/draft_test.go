@@ -147,3 +147,14 @@ func TestApply(t *testing.T) {
 		assert.ErrorAs(t, err, &errs, set.Pointer)
 	}
 }
+
+// What was typed in another form of entry is kept beside, and changes no problem.
+func TestColumnsPutBy(t *testing.T) {
+	d := typed([]string{"minutes"}, []string{"1"})
+	before, err := d.Problem()
+	require.NoError(t, err)
+	d.PutBy = map[Entry][]DraftColumn{EnterSummary: {{Name: "label", Cells: []string{"Mole"}}}}
+	after, err := d.Problem()
+	require.NoError(t, err)
+	assert.Equal(t, stringOf(t, before), stringOf(t, after))
+}

@@ -531,13 +531,13 @@ func (s *twoSample) degrees() []working.Block {
 	if s.p.Tail == problem.Both {
 		area /= 2
 	}
+	column := working.FormatShortest(area)
+	if working.IsWhole(s.stats.DF) {
+		return append(blocks, working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column))
+	}
 	row := math.Floor(s.stats.DF)
 	if row < 1 {
 		return blocks
-	}
-	column := working.FormatShortest(area)
-	if row == s.stats.DF {
-		return append(blocks, working.Note("A printed t table shows it in the row of %s degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", working.FormatNumber(row, 0), column))
 	}
 	areaExpr := formula.Expr(formula.Ref("alpha"))
 	if s.p.Tail == problem.Both {
@@ -556,7 +556,7 @@ func (s *twoSample) degrees() []working.Block {
 func (s *twoSample) interval() {
 	level := s.p.ConfidenceLevel()
 	unit := s.data.response.Unit
-	s.Define(working.Quantity{ID: "confidence", Symbol: `1-\alpha`, Label: "Confidence level", Says: "In the long run this share of such intervals holds the true difference."},
+	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true difference."},
 		working.Given, level, s.confidenceExpr())
 	multiplier := formula.Ref("critical_high")
 	if s.p.Confidence != nil || s.p.Tail == problem.Left {
@@ -738,8 +738,12 @@ func (s *twoSample) followUp() {
 		}},
 	}
 	s.Figure(f)
+	contains := low <= s.difference0 && s.difference0 <= high
+	if s.p.Confidence == nil {
+		contains = !s.Rejected() // the same statement; on the very boundary the test has the word
+	}
 	holds := "does not contain"
-	if low <= s.difference0 && s.difference0 <= high {
+	if contains {
 		holds = "contains"
 	}
 	reading := working.Say("The %s\u00a0%% interval for %s, %s, %s the difference of H₀, %s.", s.levelWords(), s.minus(), s.intervalWords(), holds, s.hypothesised())

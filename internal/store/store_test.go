@@ -27,6 +27,7 @@ func open(t *testing.T) *Store {
 func draft(rows int) *problem.Draft {
 	d := problem.NewDraft()
 	d.Title, d.Alpha = "Two berths", "0.0x"
+	d.PutBy = map[problem.Entry][]problem.DraftColumn{problem.EnterSummary: {{Name: "n", Cells: []string{"18"}}}}
 	d.Columns = []problem.DraftColumn{{Name: "berth", LevelNames: map[string]string{"1": "Mole"}}, {Name: "minutes", Unit: "min"}}
 	for i := range rows {
 		d.Columns[0].Cells = append(d.Columns[0].Cells, fmt.Sprint(1+i%2))
@@ -155,4 +156,36 @@ func TestOpenTwiceOnOneDatabase(t *testing.T) {
 	for range 4 {
 		require.NoError(t, <-done)
 	}
+}
+
+// Of many writes that were based on one version exactly one is taken.
+func TestOneOfManyWritesIsTaken(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	p, err := s.CreateProblem(ctx, Local, draft(3), "")
+	require.NoError(t, err)
+	const writers = 12
+	errs := make(chan error, writers)
+	for i := range writers {
+		go func() {
+			d := draft(4)
+			d.Title = fmt.Sprintf("by writer %d", i)
+			_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, d)
+			errs <- err
+		}()
+	}
+	taken := 0
+	for range writers {
+		err := <-errs
+		if err == nil {
+			taken++
+			continue
+		}
+		var stale *StaleError
+		assert.ErrorAs(t, err, &stale)
+		assert.Equal(t, p.Version+1, stale.Current)
+	}
+	assert.Equal(t, 1, taken)
+	got, err := s.Problem(ctx, Local, p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, p.Version+1, got.Version)
 }

@@ -103,7 +103,7 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 func (w *Working) decimalsFor(display Display, value float64) int {
 	chosen := w.problem.Decimals
 	switch {
-	case display == Whole, display == Degrees && isWhole(value):
+	case display == Whole, display == Degrees && IsWhole(value):
 		return 0
 	case display == Given:
 		return decimalsOf(value)
@@ -117,9 +117,9 @@ func (w *Working) decimalsFor(display Display, value float64) int {
 	return DefaultDecimals
 }
 
-// isWhole reports whether degrees of freedom are whole but for the rounding of
+// IsWhole reports whether degrees of freedom are whole but for the rounding of
 // the formula that gave them.
-func isWhole(x float64) bool { return math.Abs(x-math.Round(x)) <= 1e-12*math.Abs(x) }
+func IsWhole(x float64) bool { return math.Abs(x-math.Round(x)) <= 1e-12*math.Abs(x) }
 
 // roundingNote says what the formula gives with the numbers as shown, where that
 // is not the number shown. Inside, all digits are used.

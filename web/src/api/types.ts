@@ -109,6 +109,7 @@ export interface Draft {
   response: Heading;
   group: Heading;
   columns: DraftColumn[];
+  put_by?: Record<string, DraftColumn[]>;
 }
 
 export interface DraftColumn {

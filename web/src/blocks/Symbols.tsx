@@ -9,8 +9,8 @@ const letter = /^(\p{Script=Greek}|[A-Za-z])$/u;
 export function Symbols({ text }: { text: string }) {
   const words = text.split(/(\s+)/);
   return words.map((word, i) => {
-    const [base = "", index] = word.split("_");
-    if (index !== undefined) {
+    const [base = "", index, more] = word.split("_");
+    if (letter.test(base) && index && more === undefined) {
       return (
         // biome-ignore lint/suspicious/noArrayIndexKey: the words of one text have no other name
         <span className="symbol" key={i}>

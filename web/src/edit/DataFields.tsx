@@ -29,18 +29,19 @@ function blankColumns(entry: Entry): DraftColumn[] {
   return entry === "summary" ? summaryNames.map((name) => blankColumn(name)) : [blankColumn(), blankColumn()];
 }
 
-/** Cells typed in one form are put by when another is chosen, and come back with it. */
-const putBy = new Map<string, DraftColumn[]>();
-
 /** DataFields are the data, in one of three forms. */
 export function DataFields() {
-  const { id, draft, change } = useDraft();
+  const { draft, change } = useDraft();
   const form = entries.find((entry) => entry.value === draft.entry);
   const take = (entry: Entry) => {
     if (entry === draft.entry) return;
-    putBy.set(id + draft.entry, draft.columns);
-    const columns = putBy.get(id + entry) ?? blankColumns(entry);
-    change("form of the data", (d) => ({ ...d, entry, columns }));
+    // What was typed in the present form is put by, and comes back with it.
+    change("form of the data", (d) => ({
+      ...d,
+      entry,
+      columns: d.put_by?.[entry] ?? blankColumns(entry),
+      put_by: { ...d.put_by, [d.entry]: d.columns },
+    }));
   };
   return (
     <>

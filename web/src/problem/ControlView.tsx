@@ -40,7 +40,7 @@ export function ControlView({ control, stacked = false }: { control: Control; st
                 if (!on) change([{ pointer: control.pointer, value: choice.value }], control.label);
               }}
             >
-              <Symbols text={choice.label} />
+              {stacked ? choice.label : <Symbols text={choice.label} />}
             </button>
           );
         })}
