@@ -61,6 +61,14 @@ func TestTheSolutionFollowsTheControls(t *testing.T) {
 	p.keyIs("statistic", "t = 2.230")
 	p.shows(`[data-step="data"]`, "15 of Quarry and 18 of Mole")
 
+	// By key: v takes the next way with the variances, g turns the direction.
+	p.key('v')
+	p.keyIs("statistic", "t = 2.064")
+	p.key('v', 'g')
+	p.keyIs("statistic", "t = −2.230")
+	p.key('g')
+	p.keyIs("statistic", "t = 2.230")
+
 	// What was chosen is remembered.
 	p.eventually("the choices to be kept", func() bool {
 		again := a.open("/problems/" + a.demoID())

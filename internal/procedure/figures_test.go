@@ -103,7 +103,10 @@ func TestLook(t *testing.T) {
 func TestControls(t *testing.T) {
 	s := mustWork(t, fmt.Sprintf(two, `"alpha":0.07,"tail":"right","options":{"variances":"equal","groups":["b","a"]},`, 4))
 	values := map[string]any{}
+	keys := map[string]bool{}
 	for _, c := range s.Controls {
+		assert.False(t, c.Key == "" || keys[c.Key], "%s needs a key of its own", c.ID)
+		keys[c.Key] = true
 		values[c.ID] = c.Value
 		among := false
 		for _, choice := range c.Choices {

@@ -63,6 +63,7 @@ type Option struct {
 	Choices []Choice   `json:"choices,omitempty"`
 	Length  int        `json:"length,omitzero"` // of a list
 	Live    bool       `json:"live"`            // offered under the curve
+	Key     string     `json:"key,omitzero"`    // of the keyboard, where it is live
 }
 
 // A Choice of an option.
@@ -175,7 +176,7 @@ func Act(p *problem.Problem, action working.Action) (*problem.Problem, error) {
 
 // control returns the option as a live control with its present value.
 func (o *Option) control(value string) working.Control {
-	c := working.Control{ID: o.ID, Label: o.Label, Pointer: problem.Pointer("options", o.ID), Beside: working.BesideCurve, Value: value}
+	c := working.Control{ID: o.ID, Label: o.Label, Key: o.Key, Pointer: problem.Pointer("options", o.ID), Beside: working.BesideCurve, Value: value}
 	for _, choice := range o.Choices {
 		c.Choices = append(c.Choices, working.Choice{Value: choice.Value, Label: choice.Label, Says: choice.Says})
 	}

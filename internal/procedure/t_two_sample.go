@@ -28,7 +28,7 @@ var tTwoSample = &Procedure{
 			{ID: "group", Label: "Group", Says: "the category that tells the two groups apart", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2},
 		},
 		Options: []Option{
-			{ID: "variances", Label: "Variances", Type: ChoiceOption, Default: "unequal", Live: true,
+			{ID: "variances", Label: "Variances", Type: ChoiceOption, Default: "unequal", Live: true, Key: "v",
 				Says: "Whether the two groups are taken to spread alike. Kept apart is safe in either case; pooled gains a little when they do.",
 				Choices: []Choice{
 					{Value: "unequal", Label: "kept apart", Says: "each group's variance stands for itself (Welch)"},
@@ -97,7 +97,7 @@ func (s *twoSample) controls(d *Description) {
 	a, b := s.first.letter, s.second.letter
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
+		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
 		Choices: []working.Choice{
 			{Value: "left", Label: a + " < " + b, Says: s.alternativeWords(problem.Left)},
 			{Value: "both", Label: a + " ≠ " + b, Says: s.alternativeWords(problem.Both)},
@@ -107,7 +107,7 @@ func (s *twoSample) controls(d *Description) {
 	order := []string{s.first.code, s.second.code}
 	turned := []string{s.second.code, s.first.code}
 	s.Control(working.Control{
-		ID: "groups", Label: "Direction", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
+		ID: "groups", Label: "Direction", Key: "g", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
 		Choices: []working.Choice{
 			{Value: order, Label: s.minus()},
 			{Value: turned, Label: s.second.name + " − " + s.first.name, Says: "Turns the direction of every difference round; one tail keeps its side."},
@@ -498,7 +498,7 @@ func (s *twoSample) statistic() {
 	s.PValueStep()
 	s.DecisionStep(working.Words{
 		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("missing it, when in truth %s", s.alternativeWords(s.p.Tail)),
+		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
 		NotEqual: "that " + s.nullWords(),
 	})
 	s.conclude()

@@ -36,7 +36,7 @@ type madeTest struct {
 // AlphaControl is the choice of alpha that every test offers.
 func AlphaControl(alpha float64) Control {
 	return Control{
-		ID: "alpha", Label: "Alpha", Pointer: "/alpha", Free: true, Beside: BesideCurve, Value: alpha,
+		ID: "alpha", Label: "Alpha", Key: "a", Pointer: "/alpha", Free: true, Beside: BesideCurve, Value: alpha,
 		Choices: []Choice{{Value: 0.10, Label: "0.10"}, {Value: 0.05, Label: "0.05"}, {Value: 0.01, Label: "0.01"}},
 	}
 }

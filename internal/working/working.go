@@ -284,6 +284,7 @@ type Action struct {
 type Control struct {
 	ID      string   `json:"id"`
 	Label   string   `json:"label"`
+	Key     string   `json:"key"`     // of the keyboard: takes the next choice
 	Pointer string   `json:"pointer"` // into the problem file
 	Choices []Choice `json:"choices"`
 	Free    bool     `json:"free"` // whether a number other than the choices may be typed

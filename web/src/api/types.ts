@@ -68,6 +68,7 @@ export interface Condition {
 export interface Control {
   id: string;
   label: string;
+  key: string;
   pointer: string;
   choices: Choice[];
   free: boolean;
@@ -225,6 +226,7 @@ export interface Option {
   choices?: ProcedureChoice[];
   length?: number;
   live: boolean;
+  key?: string;
 }
 
 export type OptionType = "number" | "choice" | "levels";

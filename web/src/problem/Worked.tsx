@@ -43,19 +43,16 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           { key: "p", says: "Projector size", act: () => setSize(size === "projector" ? "desk" : "projector") },
         ]
       : []),
-    ...(solution?.controls ?? []).flatMap((control) => {
-      const key = { alpha: "a", tail: "t", variances: "v", groups: "g" }[control.id];
-      if (!key) return [];
-      const i = control.choices.findIndex((choice) => JSON.stringify(choice.value) === JSON.stringify(control.value));
-      const following = control.choices[(i + 1) % control.choices.length];
-      return [
-        {
-          key,
-          says: `${control.label}: the next choice`,
-          act: () => following && change([{ pointer: control.pointer, value: following.value }], control.label),
-        },
-      ];
-    }),
+    ...(solution?.controls ?? []).map((control) => ({
+      key: control.key,
+      says: `${control.label}: the next choice`,
+      act: () => {
+        const value = JSON.stringify(current(control.pointer) ?? control.value);
+        const at = control.choices.findIndex((choice) => JSON.stringify(choice.value) === value);
+        const following = control.choices[(at + 1) % control.choices.length];
+        if (following) change([{ pointer: control.pointer, value: following.value }], control.label);
+      },
+    })),
   ]);
 
   const quantities = useMemo(
