@@ -35,7 +35,7 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB)
 	cd web && npx vite build --logLevel warn
 
 types:
-	go run ./cmd/typegen > web/src/api/types.ts
+	go run ./cmd/typegen > web/src/api/types.ts.new && mv web/src/api/types.ts.new web/src/api/types.ts
 
 test: postgresql chromium web
 	go test -count=1 -timeout 12m ./...

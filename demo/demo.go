@@ -8,6 +8,10 @@ import (
 	"io/fs"
 	"path"
 	"strings"
+
+	"github.com/go-json-experiment/json"
+
+	"grund/internal/data"
 )
 
 //go:generate go run ./generate
@@ -45,4 +49,46 @@ func File(name string) []byte {
 		return nil
 	}
 	return file
+}
+
+// DataSets returns the names of the demo data sets in alphabetical order.
+func DataSets() ([]string, error) {
+	files, err := fs.Glob(files, "data/*.json")
+	if err != nil {
+		return nil, err
+	}
+	names := make([]string, len(files))
+	for i, file := range files {
+		names[i] = strings.TrimSuffix(path.Base(file), ".json")
+	}
+	return names, nil
+}
+
+// DataSet returns the demo data set of that name, or nil: what is said of its
+// columns stands in a JSON file, their cells in a CSV file beside it.
+func DataSet(name string) (*data.Set, error) {
+	description, err := files.ReadFile("data/" + name + ".json")
+	if err != nil {
+		return nil, nil
+	}
+	set := &data.Set{}
+	if err := json.Unmarshal(description, set); err != nil {
+		return nil, fmt.Errorf("reading the demo data set %s: %w", name, err)
+	}
+	text, err := files.ReadFile("data/" + name + ".csv")
+	if err != nil {
+		return nil, fmt.Errorf("reading the demo data set %s: %w", name, err)
+	}
+	header := true
+	sheet, err := data.Read(text, data.Options{Separator: ',', Header: &header})
+	if err != nil {
+		return nil, fmt.Errorf("reading the demo data set %s: %w", name, err)
+	}
+	if len(sheet.Columns) != len(set.Columns) {
+		return nil, fmt.Errorf("the demo data set %s has %d columns and describes %d", name, len(sheet.Columns), len(set.Columns))
+	}
+	for i, c := range set.Columns {
+		c.Cells = sheet.Columns[i]
+	}
+	return set, nil
 }

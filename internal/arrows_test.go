@@ -15,7 +15,7 @@ import (
 var may = map[string][]string{
 	"stats/dist": {},
 	"stats":      {"stats/dist"},
-	"data":       {},
+	"data":       {"stats"},
 	"formula":    {"stats/dist"},
 	"problem":    {"data"},
 	"working":    {"problem", "data", "formula", "stats", "stats/dist"},

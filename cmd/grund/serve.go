@@ -151,6 +151,9 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 
 // loadDemo keeps each demo problem that was never kept before.
 func loadDemo(ctx context.Context, st *store.Store) error {
+	if err := loadDemoData(ctx, st); err != nil {
+		return err
+	}
 	problems, err := demo.Problems()
 	if err != nil {
 		return err
@@ -167,11 +170,39 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo problem %s: %w", d.Name, err)
 		}
-		draft, err := problem.DraftOf(p)
+		draft, _, err := problem.DraftOf(p)
 		if err != nil {
 			return fmt.Errorf("demo problem %s: %w", d.Name, err)
 		}
-		if _, err := st.CreateProblem(ctx, store.Local, draft, d.Name); err != nil {
+		set, err := st.DemoDataSet(ctx, store.Local, d.Name)
+		if err != nil {
+			return fmt.Errorf("the data of demo problem %s: %w", d.Name, err)
+		}
+		if _, err := st.CreateProblem(ctx, store.Local, draft, set, d.Name); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// loadDemoData keeps the demo data sets that the person has never had.
+func loadDemoData(ctx context.Context, st *store.Store) error {
+	names, err := demo.DataSets()
+	if err != nil {
+		return err
+	}
+	for _, name := range names {
+		switch _, err := st.DemoDataSet(ctx, store.Local, name); {
+		case err == nil:
+			continue
+		case !errors.Is(err, store.ErrNotFound):
+			return err
+		}
+		set, err := demo.DataSet(name)
+		if err != nil {
+			return err
+		}
+		if _, err := st.CreateDataSet(ctx, store.Local, set, name); err != nil {
 			return err
 		}
 	}

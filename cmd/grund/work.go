@@ -1,7 +1,6 @@
 package main
 
 import (
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -56,17 +55,14 @@ func (c *readCommand) Run(out io.Writer) error {
 	if err != nil {
 		return inputError{fmt.Errorf("%s: %w", c.File, err)}
 	}
-	return writeJSON(out, struct {
-		Grund     int               `json:"grund"`
-		Variables problem.Variables `json:"variables"`
-	}{problem.Format, variables})
+	return writeJSON(out, problem.SetFile{Grund: problem.Format, Variables: variables})
 }
 
 func (c *readCommand) read(file []byte) (problem.Variables, error) {
-	if bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(file, []byte("\ufeff"))), []byte("{")) {
+	if problem.IsObject(file) {
 		return problem.ParseVariables(file)
 	}
-	sheet, err := data.Read(file, c.Table)
+	sheet, err := data.Read(file, data.Options{Table: c.Table})
 	if err != nil {
 		return nil, err
 	}

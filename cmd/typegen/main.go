@@ -33,9 +33,11 @@ import (
 
 // roots are the types that cross the wire; all others are found from them.
 var roots = []any{
-	server.Listing{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
-	server.WorkRequest{}, server.Sheet{}, server.Failure{},
 	working.Solution{}, procedure.Description{},
+	server.Listing{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
+	server.WorkRequest{}, server.Failure{}, server.CreateRequest{},
+	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{},
+	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 }
 
 func main() {
@@ -112,7 +114,7 @@ func (g *generator) typeOf(t reflect.Type) string {
 		return g.typeOf(t.Elem())
 	case reflect.Bool:
 		return "boolean"
-	case reflect.Int, reflect.Int64, reflect.Float64:
+	case reflect.Int, reflect.Int64, reflect.Uint64, reflect.Float64:
 		return "number"
 	case reflect.String:
 		if values := g.constants[t.String()]; len(values) > 0 {
@@ -127,6 +129,10 @@ func (g *generator) typeOf(t reflect.Type) string {
 			element = "(" + element + ")"
 		}
 		return element + "[]"
+	case reflect.Array: // an id
+		if t.Implements(textMarshal) {
+			return "string"
+		}
 	case reflect.Map:
 		return "Record<string, " + g.typeOf(t.Elem()) + ">"
 	case reflect.Interface:

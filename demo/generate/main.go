@@ -3,12 +3,10 @@
 package main
 
 import (
-	"encoding/csv"
 	"fmt"
 	"log"
 	"math/rand/v2"
 	"os"
-	"strconv"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -19,10 +17,36 @@ const seed = 8420
 
 func main() {
 	log.SetFlags(0)
-	rng := rand.New(rand.NewPCG(seed, 0))
-	if err := twoBerths(rng); err != nil {
+	if err := write(); err != nil {
 		log.Fatal(err)
 	}
+}
+
+// write writes the data sets and problems. Each draws from a stream of its own, so
+// that a change in one leaves the others as they are.
+func write() error {
+	stream := uint64(0)
+	rng := func() *rand.Rand {
+		stream++
+		return rand.New(rand.NewPCG(seed, stream-1))
+	}
+	if err := twoBerths(rng()); err != nil {
+		return err
+	}
+	long := boarding(rng())
+	wide, err := boardingByPier(long)
+	if err != nil {
+		return err
+	}
+	for name, set := range map[string]*data.Set{
+		"boarding": long, "boarding-by-pier": wide, "crossings": crossings(rng()), "out-and-back": outAndBack(rng()),
+		"overhaul": overhaul(rng()), "gaps": gaps(rng()), "riders": riders(rng()), "lost-property": lostProperty(rng()), "whales": whales(rng()),
+	} {
+		if err := writeSet(name, set); err != nil {
+			return fmt.Errorf("data set %s: %w", name, err)
+		}
+	}
+	return nil
 }
 
 // twoBerths writes the loading times at two berths. The times are set down here,
@@ -48,13 +72,15 @@ func twoBerths(rng *rand.Rand) error {
 
 	berth := &data.Variable{Name: "berth", Label: "Berth", Kind: data.Category, Levels: levels, Listed: true}
 	time := &data.Variable{Name: "minutes", Label: "Loading time", Unit: "min", Kind: data.Number}
-	rows := [][]string{{"berth", "minutes"}}
+	set := &data.Set{Form: data.FormCases, About: "Minutes that 33 loadings of the Dunlin took, at two berths with a visibly unequal spread.",
+		Columns: []*data.Column{column("berth", "Berth", "", data.Category), column("minutes", "Loading time", "min", data.Number)}}
+	set.Columns[0].Levels = []string{"Mole", "Quarry"}
 	for _, l := range loadings {
 		berth.Codes = append(berth.Codes, l.berth)
 		time.Numbers = append(time.Numbers, l.minutes)
-		rows = append(rows, []string{levels[l.berth].Code, strconv.FormatFloat(l.minutes, 'f', 1, 64)})
+		addRow(set, levels[l.berth].Code, fixed(l.minutes, 1))
 	}
-	if err := writeCSV("data/two-berths.csv", rows); err != nil {
+	if err := writeSet("two-berths", set); err != nil {
 		return err
 	}
 	return writeProblem("problems/two-berths.json", &problem.Problem{
@@ -69,18 +95,6 @@ func twoBerths(rng *rand.Rand) error {
 		Data:      problem.Data{Variables: problem.Variables{berth, time}},
 		Roles:     problem.Roles{"response": {"minutes"}, "group": {"berth"}},
 	})
-}
-
-func writeCSV(name string, rows [][]string) error {
-	file, err := os.Create(name)
-	if err != nil {
-		return err
-	}
-	w := csv.NewWriter(file)
-	if err := w.WriteAll(rows); err != nil {
-		return fmt.Errorf("writing %s: %w", name, err)
-	}
-	return file.Close()
 }
 
 func writeProblem(name string, p *problem.Problem) error {

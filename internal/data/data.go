@@ -10,9 +10,10 @@ import (
 type Kind string
 
 const (
-	Undecided Kind = ""         // not said yet; GuessKind decides
-	Number    Kind = "number"   // a measurement or count; Numbers holds the cells
-	Category  Kind = "category" // a name or code; Codes holds the cells
+	Undecided  Kind = ""           // not said yet; GuessKind decides
+	Number     Kind = "number"     // a measurement or count; Numbers holds the cells
+	Category   Kind = "category"   // a name or code; Codes holds the cells
+	Identifier Kind = "identifier" // tells cases apart and is never analysed; cells as of a Category
 )
 
 // A Variable is a named column of cells, one a case.
@@ -36,18 +37,18 @@ type Level struct {
 
 // Len returns the number of cases.
 func (v *Variable) Len() int {
-	if v.Kind == Category {
-		return len(v.Codes)
+	if v.Kind == Number {
+		return len(v.Numbers)
 	}
-	return len(v.Numbers)
+	return len(v.Codes)
 }
 
 // Missing reports whether cell i is missing.
 func (v *Variable) Missing(i int) bool {
-	if v.Kind == Category {
-		return v.Codes[i] < 0
+	if v.Kind == Number {
+		return math.IsNaN(v.Numbers[i])
 	}
-	return math.IsNaN(v.Numbers[i])
+	return v.Codes[i] < 0
 }
 
 // Title returns the label, or the name where there is none.

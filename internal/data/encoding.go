@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"fmt"
+	"strings"
 	"unicode/utf16"
 	"unicode/utf8"
 
@@ -18,39 +19,60 @@ func DecodeText(file []byte) (string, error) {
 	if err != nil {
 		return "", err
 	}
-	if i := bytes.IndexByte([]byte(text), 0); i >= 0 {
-		return "", fmt.Errorf("line %d holds a NUL character; this is no text file", 1+bytes.Count([]byte(text[:i]), []byte("\n")))
+	if i := strings.IndexByte(text, 0); i >= 0 {
+		return "", nulError(1 + strings.Count(text[:i], "\n"))
 	}
 	return text, nil
 }
 
-func decode(file []byte) (string, error) {
+func nulError(line int) error {
+	return fmt.Errorf("line %d holds a NUL character; this is no text file", line)
+}
+
+// byteOrder is that of a text in UTF-16.
+type byteOrder int
+
+const (
+	notUTF16 byteOrder = iota
+	littleEndian
+	bigEndian
+)
+
+// utf16Order returns the byte order of a text in UTF-16, by its mark or by the NUL
+// that it has in every second byte of what is Latin in it.
+func utf16Order(file []byte) byteOrder {
 	switch {
-	case bytes.HasPrefix(file, []byte("\xef\xbb\xbf")):
-		file = file[3:]
 	case bytes.HasPrefix(file, []byte("\xff\xfe")):
-		return decode16(file[2:], binary.LittleEndian)
+		return littleEndian
 	case bytes.HasPrefix(file, []byte("\xfe\xff")):
-		return decode16(file[2:], binary.BigEndian)
-	default:
-		// Text in UTF-16 without its mark has a NUL in every second byte of what
-		// is Latin in it.
-		start := file[:min(len(file), 1000)]
-		even, odd := 0, 0
-		for i, b := range start {
-			if b == 0 && i%2 == 0 {
-				even++
-			} else if b == 0 {
-				odd++
-			}
-		}
-		if len(start) > 3 && odd > len(start)/4 && even == 0 {
-			return decode16(file, binary.LittleEndian)
-		}
-		if len(start) > 3 && even > len(start)/4 && odd == 0 {
-			return decode16(file, binary.BigEndian)
+		return bigEndian
+	}
+	start := file[:min(len(file), 1000)]
+	even, odd := 0, 0
+	for i, b := range start {
+		if b == 0 && i%2 == 0 {
+			even++
+		} else if b == 0 {
+			odd++
 		}
 	}
+	switch {
+	case len(start) > 3 && odd > len(start)/4 && even == 0:
+		return littleEndian
+	case len(start) > 3 && even > len(start)/4 && odd == 0:
+		return bigEndian
+	}
+	return notUTF16
+}
+
+func decode(file []byte) (string, error) {
+	switch utf16Order(file) {
+	case littleEndian:
+		return decode16(bytes.TrimPrefix(file, []byte("\xff\xfe")), binary.LittleEndian)
+	case bigEndian:
+		return decode16(bytes.TrimPrefix(file, []byte("\xfe\xff")), binary.BigEndian)
+	}
+	file = bytes.TrimPrefix(file, []byte("\xef\xbb\xbf"))
 	if utf8.Valid(file) {
 		return string(file), nil
 	}

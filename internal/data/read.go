@@ -5,22 +5,50 @@ import (
 	"errors"
 	"fmt"
 	"sort"
+	"strconv"
 	"strings"
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 )
 
+// Options say how a file is read where it should not be left to guessing.
+type Options struct {
+	Table     string // one of several tables; the first that holds anything when empty
+	Range     string // a part of a table, as B3:F40; all of it when empty
+	Separator rune   // between cells of delimited text; found when 0
+	Header    *bool  // whether the first row holds names; found when nil
+	Turned    bool   // whether rows and columns change places
+}
+
 // Read reads the cells that a file holds: delimited text in any of the encodings
-// of DecodeText, an XLSX or ODS spreadsheet, or a JSON list of rows. table names
-// one of several tables, "" the first that holds anything.
-func Read(file []byte, table string) (*Sheet, error) {
-	if isZip(file) {
-		rows, err := readSpreadsheet(file, table)
-		if err != nil {
+// of DecodeText, an XLSX or ODS spreadsheet, or a JSON list of rows.
+func Read(file []byte, options Options) (*Sheet, error) {
+	sheet := &Sheet{}
+	rows, err := readRows(file, options, sheet)
+	if err != nil {
+		return nil, err
+	}
+	if options.Range != "" {
+		if rows, err = cut(rows, options.Range); err != nil {
 			return nil, err
 		}
-		return newSheet(rows)
+	}
+	rows = trimRows(rows)
+	if len(rows) == 0 {
+		return nil, ErrEmpty
+	}
+	if options.Turned {
+		rows = turned(rows)
+	}
+	sheet.fill(rows, options.Header)
+	return sheet, nil
+}
+
+// readRows returns the rows of a file and notes in the sheet where they came from.
+func readRows(file []byte, options Options, sheet *Sheet) ([][]string, error) {
+	if isZip(file) {
+		return readSpreadsheet(file, options.Table, sheet)
 	}
 	if bytes.HasPrefix(file, []byte("\xd0\xcf\x11\xe0")) {
 		return nil, errors.New("the file is a spreadsheet in the old binary format; save it as XLSX, ODS or CSV")
@@ -33,14 +61,72 @@ func Read(file []byte, table string) (*Sheet, error) {
 		return nil, err
 	}
 	if strings.HasPrefix(strings.TrimLeft(text, " \t\r\n"), "[") {
-		return readJSON([]byte(text))
+		return readJSON([]byte(text), sheet)
 	}
-	return ReadText(text)
+	return readText(text, options.Separator, sheet)
+}
+
+// cut returns the rows and columns of a range such as B3:F40, or B:F.
+func cut(rows [][]string, at string) ([][]string, error) {
+	var from, to [2]int // column and row, from 1; row 0 is any
+	first, last, found := strings.Cut(strings.ToUpper(strings.TrimSpace(at)), ":")
+	if !found {
+		last = first
+	}
+	for i, corner := range []string{first, last} {
+		letters := strings.TrimRight(corner, "0123456789")
+		place := &from
+		if i == 1 {
+			place = &to
+		}
+		for _, r := range letters {
+			if r < 'A' || r > 'Z' || len(letters) > 3 {
+				return nil, fmt.Errorf("the range “%s” is not understood; write it as B3:F40", at)
+			}
+			place[0] = 26*place[0] + int(r-'A') + 1
+		}
+		if digits := corner[len(letters):]; digits != "" {
+			place[1], _ = strconv.Atoi(digits)
+		}
+		if place[0] == 0 {
+			return nil, fmt.Errorf("the range “%s” is not understood; write it as B3:F40", at)
+		}
+	}
+	if to[1] == 0 {
+		to[1] = len(rows)
+	}
+	from[1] = max(from[1], 1)
+	if to[0] < from[0] || to[1] < from[1] {
+		return nil, fmt.Errorf("the range “%s” ends before it begins", at)
+	}
+	var out [][]string
+	for _, row := range rows[min(from[1]-1, len(rows)):min(to[1], len(rows))] {
+		out = append(out, row[min(from[0]-1, len(row)):min(to[0], len(row))])
+	}
+	return out, nil
+}
+
+// turned returns the rows as columns.
+func turned(rows [][]string) [][]string {
+	width := 0
+	for _, row := range rows {
+		width = max(width, len(row))
+	}
+	out := make([][]string, width)
+	for c := range out {
+		out[c] = make([]string, len(rows))
+		for r, row := range rows {
+			if c < len(row) {
+				out[c][r] = row[c]
+			}
+		}
+	}
+	return out
 }
 
 // readJSON reads a list of objects, a case each, whose fields are the variables,
 // or a list of lists, a row each.
-func readJSON(text []byte) (*Sheet, error) {
+func readJSON(text []byte, sheet *Sheet) ([][]string, error) {
 	var rows []jsontext.Value
 	if err := json.Unmarshal(text, &rows); err != nil {
 		return nil, fmt.Errorf("this looks like JSON and is none: %w", err)
@@ -101,17 +187,11 @@ func readJSON(text []byte) (*Sheet, error) {
 			return nil, fmt.Errorf("row %d is neither an object nor a list", i+1)
 		}
 	}
-	if names == nil {
-		return newSheet(out)
+	if names != nil { // the fields' names are the header, whatever they look like
+		sheet.Header = true
+		out = append([][]string{names}, out...)
 	}
-	sheet, err := newSheet(append([][]string{names}, out...))
-	if err == nil && !sheet.Header { // the fields' names are the header, whatever they look like
-		sheet.Header, sheet.Names = true, names
-		for c := range sheet.Columns {
-			sheet.Columns[c] = sheet.Columns[c][1:]
-		}
-	}
-	return sheet, err
+	return out, nil
 }
 
 func quoted(name string) []byte {

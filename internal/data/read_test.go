@@ -112,7 +112,7 @@ func TestBlocks(t *testing.T) {
 		"decimal commas and tabs in one":   {"a\tb\n1,5\t2,25\n3\t4", "a: 1.5 3; b: 2.25 4"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			sheet, err := Read([]byte(c[0]), "")
+			sheet, err := Read([]byte(c[0]), Options{})
 			require.NoError(t, err)
 			assert.Equal(t, c[1], written(t, sheet))
 		})
@@ -147,7 +147,7 @@ func TestEncodings(t *testing.T) {
 		"UTF-16 without a mark":     utf16Bytes(text, false, false),
 		"UTF-16, big, without mark": utf16Bytes(text, true, false),
 	} {
-		sheet, err := Read(file, "")
+		sheet, err := Read(file, Options{})
 		require.NoError(t, err, name)
 		assert.Equal(t, want, written(t, sheet), name)
 	}
@@ -181,13 +181,13 @@ func TestXLSX(t *testing.T) {
 		"berths": {{"berth", "minutes"}, {"Mole", 12.1}, {"Quarry", 0.123456789012345}, {nil, 13}},
 		"other":  {{"x"}, {1}},
 	}, "notes", "berths", "other")
-	sheet, err := Read(file, "")
+	sheet, err := Read(file, Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "berth: ‘Mole’ ‘Quarry’ _; minutes: 12.1 0.123456789012345 13", written(t, sheet), "an empty sheet is passed over, and numbers keep all digits")
-	sheet, err = Read(file, "other")
+	sheet, err = Read(file, Options{Table: "other"})
 	require.NoError(t, err)
 	assert.Equal(t, "x: 1", written(t, sheet))
-	_, err = Read(file, "another")
+	_, err = Read(file, Options{Table: "another"})
 	assert.ErrorContains(t, err, "the tables are “notes”, “berths”, “other”")
 }
 
@@ -222,7 +222,7 @@ func TestODS(t *testing.T) {
 		<table:table-row table:number-rows-repeated="2"><table:table-cell><text:p>Mole <text:span>north</text:span></text:p></table:table-cell><table:table-cell office:value-type="float" office:value="12.125"><text:p>12,1</text:p></table:table-cell></table:table-row>
 		<table:table-row><table:table-cell/><table:table-cell office:value="13"><text:p>13</text:p></table:table-cell></table:table-row>
 		<table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="1024"/></table:table-row></table:table>`))
-	sheet, err := Read(file, "")
+	sheet, err := Read(file, Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "berth: ‘Mole north’ ‘Mole north’ _; minutes: 12.125 12.125 13", written(t, sheet), "the value, not what is displayed")
 }
@@ -233,7 +233,7 @@ func TestJSON(t *testing.T) {
 		`[["pier","minutes"],["Mole",12.5],["Quarry",13]]`:                              "pier: ‘Mole’ ‘Quarry’; minutes: 12.5 13",
 		`[{"1":2},{"1":3}]`: "1: 2 3",
 	} {
-		sheet, err := Read([]byte(text), "")
+		sheet, err := Read([]byte(text), Options{})
 		require.NoError(t, err, text)
 		assert.Equal(t, want, written(t, sheet))
 	}
@@ -264,7 +264,7 @@ func TestFilesThatAreNotWhatTheySay(t *testing.T) {
 		"JSON of numbers":     {[]byte(`[1,2]`), "row 1 is neither"},
 		"JSON that is none":   {[]byte(`[{"a":1},`), "looks like JSON"},
 	} {
-		_, err := Read(c.file, "")
+		_, err := Read(c.file, Options{})
 		assert.ErrorContains(t, err, c.says, name)
 	}
 }
@@ -290,7 +290,7 @@ func BenchmarkRead(b *testing.B) {
 	file := []byte(text.String())
 	b.SetBytes(int64(len(file)))
 	for b.Loop() {
-		sheet, err := Read(file, "")
+		sheet, err := Read(file, Options{})
 		if err != nil {
 			b.Fatal(err)
 		}

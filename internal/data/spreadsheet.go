@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -27,7 +28,7 @@ func isZip(file []byte) bool { return bytes.HasPrefix(file, []byte("PK\x03\x04")
 
 // readSpreadsheet returns the rows of a table in an XLSX or ODS file: of the named
 // one, or of the first that holds anything.
-func readSpreadsheet(file []byte, table string) ([][]string, error) {
+func readSpreadsheet(file []byte, table string, sheet *Sheet) ([][]string, error) {
 	archive, err := zip.NewReader(bytes.NewReader(file), int64(len(file)))
 	if err != nil {
 		return nil, errors.New("the file is a damaged zip archive, no spreadsheet")
@@ -48,61 +49,72 @@ func readSpreadsheet(file []byte, table string) ([][]string, error) {
 	case unpacked > maxUnpacked:
 		return nil, fmt.Errorf("the file unpacks to %d MiB, more than the %d that can be read", unpacked>>20, maxUnpacked>>20)
 	case xlsx:
-		return readXLSX(file, table)
+		return readXLSX(file, table, sheet)
 	case content != nil:
-		return readODS(content, table)
+		return readODS(content, table, sheet)
 	}
 	return nil, errors.New("the file is a zip archive, but no spreadsheet that is known here (XLSX, ODS)")
 }
 
-func readXLSX(file []byte, table string) ([][]string, error) {
+func readXLSX(file []byte, table string, sheet *Sheet) ([][]string, error) {
 	book, err := excelize.OpenReader(bytes.NewReader(file), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
 	if err != nil {
 		return nil, fmt.Errorf("the XLSX file cannot be read: %w", err)
 	}
 	defer book.Close()
-	return pickTable(book.GetSheetList(), table, func(name string) ([][]string, error) {
-		rows, err := book.Rows(name)
+	return pickTable(book.GetSheetList(), table, sheet, func(name string) ([][]string, error) { return xlsxTable(book, name) })
+}
+
+func xlsxTable(book *excelize.File, name string) ([][]string, error) {
+	rows, err := book.Rows(name)
+	if err != nil {
+		return nil, fmt.Errorf("sheet “%s” cannot be read: %w", name, err)
+	}
+	defer rows.Close()
+	var out [][]string
+	for rows.Next() {
+		cells, err := rows.Columns()
 		if err != nil {
-			return nil, fmt.Errorf("sheet “%s” cannot be read: %w", name, err)
+			return nil, fmt.Errorf("sheet “%s”, row %d: %w", name, len(out)+1, err)
 		}
-		defer rows.Close()
-		var out [][]string
-		for rows.Next() {
-			cells, err := rows.Columns()
-			if err != nil {
-				return nil, fmt.Errorf("sheet “%s”, row %d: %w", name, len(out)+1, err)
-			}
-			if err := checkSize(len(out)+1, len(cells)); err != nil {
-				return nil, err
-			}
-			out = append(out, cells)
+		if err := checkSize(len(out)+1, len(cells)); err != nil {
+			return nil, err
 		}
-		return out, nil
-	})
+		out = append(out, cells)
+	}
+	return out, nil
 }
 
 // pickTable returns the rows of the named table, or of the first that holds
-// anything.
-func pickTable(names []string, wanted string, read func(name string) ([][]string, error)) ([][]string, error) {
+// anything, and notes in the sheet which it is and what another says of its columns.
+func pickTable(names []string, wanted string, sheet *Sheet, read func(name string) ([][]string, error)) ([][]string, error) {
+	sheet.Tables = names
+	if wanted != "" && !slices.Contains(names, wanted) {
+		return nil, fmt.Errorf("there is no table “%s”; the tables are “%s”", wanted, strings.Join(names, "”, “"))
+	}
+	var picked [][]string
 	for _, name := range names {
-		if wanted != "" && name != wanted {
+		if wanted != "" && name != wanted && name != describing {
 			continue
 		}
 		rows, err := read(name)
-		if err != nil || wanted != "" {
-			return rows, err
+		if err != nil {
+			return nil, err
 		}
-		for _, row := range rows {
-			if !blank(row) {
-				return rows, nil
-			}
+		switch {
+		case name == describing && wanted != name && isDescription(rows):
+			sheet.description = rows
+		case picked == nil && (name == wanted || len(trimRows(slices.Clone(rows))) > 0):
+			picked, sheet.Table = rows, name
+		}
+		if picked != nil && !slices.Contains(names, describing) {
+			break
 		}
 	}
-	if wanted != "" {
-		return nil, fmt.Errorf("there is no table “%s”; the tables are “%s”", wanted, strings.Join(names, "”, “"))
+	if picked == nil {
+		return nil, ErrEmpty
 	}
-	return nil, ErrEmpty
+	return picked, nil
 }
 
 func checkSize(row, columns int) error {
@@ -117,7 +129,7 @@ func checkSize(row, columns int) error {
 
 // readODS reads the tables of an OpenDocument spreadsheet (ODF 1.3, part 3, 9):
 // rows and cells may be repeated, and a cell's value stands in an attribute.
-func readODS(content *zip.File, table string) ([][]string, error) {
+func readODS(content *zip.File, table string, sheet *Sheet) ([][]string, error) {
 	reader, err := content.Open()
 	if err != nil {
 		return nil, fmt.Errorf("the ODS file cannot be unpacked: %w", err)
@@ -144,7 +156,7 @@ func readODS(content *zip.File, table string) ([][]string, error) {
 			tables[name] = rows
 		}
 	}
-	return pickTable(names, table, func(name string) ([][]string, error) { return tables[name], nil })
+	return pickTable(names, table, sheet, func(name string) ([][]string, error) { return tables[name], nil })
 }
 
 // odsTable reads rows until the table ends. Blank rows and cells at an end, which

@@ -13,44 +13,64 @@ type Sheet struct {
 	Names   []string // from the first row where that is a header; empty strings otherwise
 	Header  bool     // whether the first row was taken for a header
 	Columns [][]string
+
+	Separator string   // of delimited text
+	Tables    []string // of a spreadsheet
+	Table     string   // the one of them that was read
+
+	description [][]string // what another table says of the columns
 }
 
 // ErrEmpty is returned for a text that holds no cell.
 var ErrEmpty = errors.New("there is nothing in it but white space")
 
-// ReadText reads a block of delimited text, as it comes from a spreadsheet or a
-// CSV file. The separator is found (see separator); a text with none is a single
-// column. Cells may be quoted as in RFC 4180. The first row is a header when none
-// of its cells is a number or blank and some cell below one of them is a number, or
-// when no cell of the block is a number and the first row repeats in none below.
-// A row that is shorter than the longest is filled with blank cells.
-func ReadText(text string) (*Sheet, error) {
+// readText reads a block of delimited text, as it comes from a spreadsheet or a
+// CSV file. The separator is found where it is 0 (see separator); a text with none
+// is a single column. Cells may be quoted as in RFC 4180.
+func readText(text string, comma rune, sheet *Sheet) ([][]string, error) {
 	text = strings.TrimPrefix(text, "\ufeff")
 	if strings.TrimSpace(text) == "" {
 		return nil, ErrEmpty
 	}
-	reader := csv.NewReader(strings.NewReader(text))
-	reader.Comma = separator(text)
-	reader.FieldsPerRecord = -1
+	if comma == 0 {
+		comma = separator(text)
+	}
+	sheet.Separator = string(comma)
+	reader := newCSVReader(strings.NewReader(text), comma)
 	var rows [][]string
 	for {
-		row, err := reader.Read()
+		row, err := readRow(reader, len(rows)+1)
 		if err == io.EOF {
-			break
-		}
-		var parse *csv.ParseError
-		if errors.As(err, &parse) {
-			return nil, fmt.Errorf("row %d: a quotation mark opens a cell and is never closed, or stands inside an unquoted cell", parse.StartLine)
+			return rows, nil
 		}
 		if err != nil {
-			return nil, fmt.Errorf("reading the text: %w", err)
-		}
-		if err := checkSize(len(rows)+1, len(row)); err != nil {
 			return nil, err
 		}
 		rows = append(rows, row)
 	}
-	return newSheet(rows)
+}
+
+func newCSVReader(r io.Reader, comma rune) *csv.Reader {
+	reader := csv.NewReader(r)
+	reader.Comma = comma
+	reader.FieldsPerRecord = -1
+	return reader
+}
+
+// readRow reads one row, the given one from 1. The error names it; at the end it
+// is io.EOF.
+func readRow(reader *csv.Reader, number int) ([]string, error) {
+	row, err := reader.Read()
+	var parse *csv.ParseError
+	switch {
+	case err == io.EOF:
+		return nil, err
+	case errors.As(err, &parse):
+		return nil, fmt.Errorf("row %d: a quotation mark opens a cell and is never closed, or stands inside an unquoted cell", parse.StartLine)
+	case err != nil:
+		return nil, fmt.Errorf("reading the text: %w", err)
+	}
+	return row, checkSize(number, len(row))
 }
 
 // separator returns the one among tab, semicolon, comma and bar that splits the
@@ -108,17 +128,13 @@ func decimalCommas(lines []string) bool {
 	return true
 }
 
-// newSheet makes a sheet of rows: the header is recognised, rows that are blank at
-// the end are dropped, short rows filled.
-func newSheet(rows [][]string) (*Sheet, error) {
+// trimRows drops blank rows at both ends and blank cells at the ends of rows.
+func trimRows(rows [][]string) [][]string {
 	for len(rows) > 0 && blank(rows[len(rows)-1]) {
 		rows = rows[:len(rows)-1]
 	}
 	for len(rows) > 0 && blank(rows[0]) {
 		rows = rows[1:]
-	}
-	if len(rows) == 0 {
-		return nil, ErrEmpty
 	}
 	width := 0
 	for _, row := range rows {
@@ -127,10 +143,32 @@ func newSheet(rows [][]string) (*Sheet, error) {
 		}
 		width = max(width, len(row))
 	}
-	head := rows[0][:min(width, len(rows[0]))]
-	sheet := &Sheet{Header: isHeader(head, rows[1:]), Names: make([]string, width), Columns: make([][]string, width)}
-	if sheet.Header {
-		copy(sheet.Names, trimmed(head))
+	for i, row := range rows {
+		rows[i] = row[:min(width, len(row))]
+	}
+	return rows
+}
+
+// fill makes columns of rows: the header is found where header is nil and none is
+// known of, short rows are filled with blank cells. The first row is a header when
+// none of its cells, but perhaps the first, is a number or blank and some cell
+// below one of them is a number, or when no cell of the block is a number and the
+// first row repeats in none below.
+func (s *Sheet) fill(rows [][]string, header *bool) {
+	width := 0
+	for _, row := range rows {
+		width = max(width, len(row))
+	}
+	switch {
+	case header != nil:
+		s.Header = *header
+	case !s.Header:
+		s.Header = isHeader(rows[0], rows[1:])
+	}
+	s.Names = make([]string, width)
+	s.Columns = make([][]string, width)
+	if s.Header {
+		copy(s.Names, trimmed(rows[0]))
 		rows = rows[1:]
 	}
 	for c := range width {
@@ -140,9 +178,8 @@ func newSheet(rows [][]string) (*Sheet, error) {
 				column[r] = strings.TrimSpace(row[c])
 			}
 		}
-		sheet.Columns[c] = column
+		s.Columns[c] = column
 	}
-	return sheet, nil
 }
 
 func blank(row []string) bool {
@@ -163,7 +200,10 @@ func isHeader(first []string, below [][]string) bool {
 		return false
 	}
 	names := map[string]bool{}
-	for _, cell := range trimmed(first) {
+	for i, cell := range trimmed(first) {
+		if cell == "" && i == 0 && len(first) > 1 && labels(below) {
+			continue // the corner of a table with labels at both edges
+		}
 		if cell == "" || (Style{}).reads(cell) {
 			return false
 		}
@@ -180,4 +220,14 @@ func isHeader(first []string, below [][]string) bool {
 		}
 	}
 	return !repeated
+}
+
+// labels reports whether each row begins with a word.
+func labels(rows [][]string) bool {
+	for _, row := range rows {
+		if len(row) == 0 || strings.TrimSpace(row[0]) == "" || (Style{}).reads(row[0]) {
+			return false
+		}
+	}
+	return true
 }

@@ -10,26 +10,26 @@ import (
 // A column without a name is called after its place. An error names row and
 // column of a cell that does not fit.
 func (s *Sheet) Variables() ([]*Variable, error) {
-	variables := make([]*Variable, len(s.Columns))
+	set := s.SetOf("")
+	variables := make([]*Variable, len(set.Columns))
 	taken := map[string]bool{}
-	for c, cells := range s.Columns {
-		name := s.Names[c]
-		if name == "" {
-			name = fmt.Sprintf("column %d", c+1)
+	for i, c := range set.Columns {
+		if c.Name == "" {
+			c.Name = fmt.Sprintf("column %d", i+1)
 		}
-		if taken[name] {
-			return nil, fmt.Errorf("column %d is called “%s”, and so is another; give each a name of its own", c+1, name)
+		if taken[c.Name] {
+			return nil, fmt.Errorf("column %d is called “%s”, and so is another; give each a name of its own", i+1, c.Name)
 		}
-		taken[name] = true
-		v, mistakes := NewVariable(name, GuessKind(cells), cells)
+		taken[c.Name] = true
+		v, mistakes := c.variable(len(c.Cells))
 		if len(mistakes) > 0 {
 			row := mistakes[0].Case + 1
 			if s.Header {
 				row++
 			}
-			return nil, fmt.Errorf("row %d, column “%s”: %s; the other cells are numbers", row, name, mistakes[0].Says)
+			return nil, fmt.Errorf("row %d, column “%s”: %s; the other cells are numbers", row, c.Name, mistakes[0].Says)
 		}
-		variables[c] = v
+		variables[i] = v
 	}
 	return variables, nil
 }

@@ -9,20 +9,29 @@ import (
 	"grund/internal/data"
 )
 
-func typed(names []string, columns ...[]string) *Draft {
-	d := NewDraft()
-	d.Columns = nil
+// typed returns a data set with these columns.
+func typed(names []string, columns ...[]string) *data.Set {
+	s := &data.Set{Form: data.FormCases}
 	for i, name := range names {
-		d.Columns = append(d.Columns, DraftColumn{Name: name, Cells: columns[i]})
+		s.Columns = append(s.Columns, &data.Column{Name: name, Cells: columns[i]})
 	}
+	s.AssignKeys()
+	return s
+}
+
+// summed returns a draft with a summary.
+func summed(groups ...DraftGroup) *Draft {
+	d := NewDraft()
+	d.Entry, d.Summary = EnterSummary, groups
 	return d
 }
 
 func TestDraftOfCases(t *testing.T) {
-	d := typed([]string{"berth", "minutes", ""}, []string{"Mole", "Quarry", "", ""}, []string{"12,1", "", "13.4"}, []string{"", ""})
+	set := typed([]string{"berth", "minutes", ""}, []string{"Mole", "Quarry", "", ""}, []string{"12,1", "", "13.4"}, []string{"", ""})
+	d := NewDraft()
 	d.Roles = Roles{"response": {"minutes"}, "group": {"berth"}}
 	d.Claim.Text = "No difference."
-	p, err := d.Problem()
+	p, err := d.Problem(set)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, p.Data.Variables.Names(), "an empty column is no variable")
 	assert.Equal(t, 3, p.Data.Variables[0].Len(), "blank rows at the end are no cases")
@@ -31,10 +40,10 @@ func TestDraftOfCases(t *testing.T) {
 	assert.Equal(t, &Claim{Text: "No difference.", Is: H0}, p.Claim)
 }
 
-func TestDraftOfColumns(t *testing.T) {
-	d := typed([]string{"Mole", "Quarry"}, []string{"12.1", "11.8", "12.6"}, []string{"13.4", "", ""})
-	d.Entry, d.Response = EnterColumns, Heading{Label: "Loading time", Unit: "min"}
-	p, err := d.Problem()
+func TestDraftOfGroups(t *testing.T) {
+	set := typed([]string{"Mole", "Quarry"}, []string{"12.1", "11.8", "12.6"}, []string{"13.4", "", ""})
+	set.Form, set.Response = data.FormGroups, data.Heading{Label: "Loading time", Unit: "min"}
+	p, err := NewDraft().Problem(set)
 	require.NoError(t, err)
 	group, response := p.Data.Variables[0], p.Data.Variables[1]
 	assert.Equal(t, []float64{12.1, 11.8, 12.6, 13.4}, response.Numbers)
@@ -44,54 +53,93 @@ func TestDraftOfColumns(t *testing.T) {
 }
 
 func TestDraftOfASummary(t *testing.T) {
-	d := typed(SummaryColumns, []string{"Mole", ""}, []string{"18", "15"}, []string{"12.38", "13.57"}, []string{"0.67", "2.13"})
-	d.Entry = EnterSummary
-	p, err := d.Problem()
+	d := summed(DraftGroup{"Mole", "18", "12.38", "0.67"}, DraftGroup{}, DraftGroup{"", "15", "13.57", "2.13"})
+	p, err := d.Problem(NewSet())
 	require.NoError(t, err)
 	groups := p.Data.Summary.Groups
-	assert.Equal(t, []string{"Mole", "group 2"}, []string{groups[0].Label, groups[1].Label})
+	assert.Equal(t, []string{"Mole", "group 3"}, []string{groups[0].Label, groups[1].Label})
 	assert.Equal(t, []float64{15, 13.57, 2.13}, []float64{groups[1].N, *groups[1].Mean, *groups[1].SD})
 }
 
+func TestDraftOfCounts(t *testing.T) {
+	set := typed([]string{"Reason", "single", "return"}, []string{"work", "school"}, []string{"12", "8"}, []string{"30", "4"})
+	set.Form, set.Group = data.FormCounts, data.Heading{Label: "Ticket"}
+	p, err := NewDraft().Problem(set)
+	require.NoError(t, err)
+	assert.Equal(t, [][]float64{{12, 30}, {8, 4}}, p.Data.Counts.Cells)
+	assert.Equal(t, "Ticket", p.Data.Counts.ColumnVariable.Label)
+	_, again, err := DraftOf(p)
+	require.NoError(t, err)
+	assert.Equal(t, set.Columns[1].Cells, again.Columns[1].Cells)
+
+	p, err = NewDraft().Problem(&data.Set{Form: data.FormCounts, Columns: set.Columns[:2]})
+	require.NoError(t, err)
+	assert.Equal(t, []float64{12, 8}, p.Data.Counts.Observed)
+	_, again, err = DraftOf(p)
+	require.NoError(t, err)
+	assert.Equal(t, data.FormCounts, again.Form)
+	assert.Equal(t, []string{"12", "8"}, again.Columns[1].Cells)
+}
+
 func TestAlphaAsAPercentage(t *testing.T) {
-	d := typed([]string{"minutes"}, []string{"1"})
+	d := NewDraft()
 	d.Alpha = "5 %"
-	p, err := d.Problem()
+	p, err := d.Problem(typed([]string{"minutes"}, []string{"1"}))
 	require.NoError(t, err)
 	assert.Equal(t, 0.05, p.Alpha)
 }
 
+func TestCasesLeftOutByACondition(t *testing.T) {
+	set := typed([]string{"minutes"}, []string{"12", "90", "75", "11"})
+	d := NewDraft()
+	d.LeaveOut = []LeftOut{{2, "clock stopped"}}
+	d.LeaveOutWhere = []LeftOutWhere{{Where: "minutes > 60", Reason: ""}, {Where: " "}}
+	p, err := d.Problem(set)
+	require.NoError(t, err)
+	assert.Equal(t, []LeftOut{{2, "clock stopped"}, {3, "minutes > 60"}}, p.LeaveOut)
+
+	p.Alpha = 0.1
+	d.Take(p, set)
+	assert.Equal(t, []LeftOut{{2, "clock stopped"}}, d.LeaveOut, "the condition stays a condition")
+	assert.Equal(t, "0.1", d.Alpha)
+
+	d.LeaveOutWhere[0].Where = "hours > 1"
+	_, err = d.Problem(set)
+	assert.ErrorContains(t, err, "/leave_out_where/0/where: there is no column “hours”")
+}
+
 // What is wrong is said at the place where it was typed.
 func TestMistakesLeadIntoTheDraft(t *testing.T) {
-	cases := typed([]string{"", "berth", "minutes"}, []string{"", ""}, []string{"Mole", "Quarry", "Mole"}, []string{"12.1", "12.9o", "3"})
-	unnamed := typed([]string{"", "minutes"}, []string{"Mole"}, []string{"12.1"})
-	twice := typed([]string{"minutes", "minutes"}, []string{"1"}, []string{"2"})
-	alpha := typed([]string{"minutes"}, []string{"1"})
-	alpha.Alpha = "5o"
 	levels := typed([]string{"berth"}, []string{"1", "3"})
 	levels.Columns[0].Kind, levels.Columns[0].Levels = data.Category, []string{"1", "2"}
-	summary := typed(SummaryColumns, []string{"Mole"}, []string{"2.5"}, []string{""}, []string{"-1"})
-	summary.Entry = EnterSummary
-	size := typed(SummaryColumns, []string{"Mole"}, []string{"2.5"}, []string{"1"}, []string{"1"})
-	size.Entry = EnterSummary
-	columns := typed([]string{"Mole", "Mole"}, []string{"1"}, []string{"x"})
-	columns.Entry = EnterColumns
+	groups := typed([]string{"Mole", "Mole"}, []string{"1"}, []string{"x"})
+	groups.Form = data.FormGroups
+	counts := typed([]string{"day", "count"}, []string{"Mon", "Tue"}, []string{"1.5", ""})
+	counts.Form = data.FormCounts
+	derived := typed([]string{"minutes"}, []string{"1"})
+	derived.Columns = append(derived.Columns, &data.Column{Name: "late", Formula: "minute > 3"})
+	alpha := NewDraft()
+	alpha.Alpha = "5o"
 	for name, c := range map[string]struct {
 		draft    *Draft
+		set      *data.Set
 		pointers []string
 	}{
-		"no data":           {NewDraft(), []string{"/columns"}},
-		"a cell":            {cases, []string{"/columns/2/cells/1"}},
-		"a name":            {unnamed, []string{"/columns/0/name"}},
-		"a name twice":      {twice, []string{"/columns/1/name"}},
-		"alpha":             {alpha, []string{"/alpha"}},
-		"a level":           {levels, []string{"/columns/0/cells/1"}},
-		"a summary's blank": {summary, []string{"/columns/2/cells/0"}},
-		"a summary's n":     {size, []string{"/columns/1/cells/0"}},
-		"groups":            {columns, []string{"/columns/1/name", "/columns/1/cells/0"}},
+		"no data":           {NewDraft(), NewSet(), []string{"/columns"}},
+		"a cell":            {NewDraft(), typed([]string{"", "berth", "minutes"}, []string{"", ""}, []string{"Mole", "Quarry", "Mole"}, []string{"12.1", "12.9o", "3"}), []string{"/columns/2/cells/1"}},
+		"a name":            {NewDraft(), typed([]string{"", "minutes"}, []string{"Mole"}, []string{"12.1"}), []string{"/columns/0/name"}},
+		"a name twice":      {NewDraft(), typed([]string{"minutes", "minutes"}, []string{"1"}, []string{"2"}), []string{"/columns/1/name"}},
+		"alpha":             {alpha, typed([]string{"minutes"}, []string{"1"}), []string{"/alpha"}},
+		"a level":           {NewDraft(), levels, []string{"/columns/0/cells/1"}},
+		"a formula":         {NewDraft(), derived, []string{"/columns/1/formula"}},
+		"groups":            {NewDraft(), groups, []string{"/columns/1/name", "/columns/1/cells/0"}},
+		"counts":            {NewDraft(), counts, []string{"/columns/1/cells/0", "/columns/1/cells/1"}},
+		"no summary":        {summed(), NewSet(), []string{"/summary"}},
+		"a summary's blank": {summed(DraftGroup{"Mole", "2", "", "1"}), NewSet(), []string{"/summary/0/mean"}},
+		"a summary's n":     {summed(DraftGroup{}, DraftGroup{"Mole", "2.5", "1", "1"}), NewSet(), []string{"/summary/1/n"}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, err := c.draft.Problem()
+			_, err := c.draft.Problem(c.set)
 			var errs Errors
 			require.ErrorAs(t, err, &errs)
 			var pointers []string
@@ -105,22 +153,20 @@ func TestMistakesLeadIntoTheDraft(t *testing.T) {
 
 // A problem file that is opened, edited nowhere and exported is the same problem.
 func TestDraftOfAFileGivesTheSameProblem(t *testing.T) {
-	p, err := Parse([]byte(whole))
-	require.NoError(t, err)
-	d, err := DraftOf(p)
-	require.NoError(t, err)
-	again, err := d.Problem()
-	require.NoError(t, err)
-	assert.Equal(t, stringOf(t, p), stringOf(t, again))
-
-	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"response":{"label":"Loading time","unit":"min"},"groups":[{"label":"a","n":3,"mean":1.5,"sd":0.1},{"label":"b","n":4,"mean":2,"sd":0}]}}}`
-	p, err = Parse([]byte(summary))
-	require.NoError(t, err)
-	d, err = DraftOf(p)
-	require.NoError(t, err)
-	again, err = d.Problem()
-	require.NoError(t, err)
-	assert.Equal(t, stringOf(t, p), stringOf(t, again))
+	for _, file := range []string{whole,
+		`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"response":{"label":"Loading time","unit":"min"},"groups":[{"label":"a","n":3,"mean":1.5,"sd":0.1},{"label":"b","n":4,"mean":2,"sd":0}]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"row_variable":{"label":"Reason"},"column_variable":{"label":"Ticket"},"rows":["a","b"],"columns":["x","y"],"cells":[[1,2],[3,4]]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"variable":{"label":"Day"},"categories":["Mon","Tue"],"observed":[18,22]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"variables":[{"name":"id","kind":"identifier","values":["001","002"]},{"name":"minutes","kind":"number","values":[1,2]}]}}`,
+	} {
+		p, err := Parse([]byte(file))
+		require.NoError(t, err)
+		d, set, err := DraftOf(p)
+		require.NoError(t, err)
+		again, err := d.Problem(set)
+		require.NoError(t, err)
+		assert.Equal(t, stringOf(t, p), stringOf(t, again))
+	}
 }
 
 func TestApply(t *testing.T) {
@@ -146,15 +192,4 @@ func TestApply(t *testing.T) {
 		var errs Errors
 		assert.ErrorAs(t, err, &errs, set.Pointer)
 	}
-}
-
-// What was typed in another form of entry is kept beside, and changes no problem.
-func TestColumnsPutBy(t *testing.T) {
-	d := typed([]string{"minutes"}, []string{"1"})
-	before, err := d.Problem()
-	require.NoError(t, err)
-	d.PutBy = map[Entry][]DraftColumn{EnterSummary: {{Name: "label", Cells: []string{"Mole"}}}}
-	after, err := d.Problem()
-	require.NoError(t, err)
-	assert.Equal(t, stringOf(t, before), stringOf(t, after))
 }

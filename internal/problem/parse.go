@@ -29,10 +29,7 @@ func Parse(file []byte) (*Problem, error) {
 // ParseVariables reads the variables of a problem file, or of a data set written as
 // {"grund": 1, "variables": […]}.
 func ParseVariables(file []byte) (Variables, error) {
-	var set struct {
-		Grund     int       `json:"grund"`
-		Variables Variables `json:"variables"`
-	}
+	var set SetFile
 	err := Decode(file, &set)
 	if err == nil && set.Grund == Format && set.Variables != nil {
 		return set.Variables, nil
@@ -49,6 +46,11 @@ func ParseVariables(file []byte) (Variables, error) {
 		return nil, err
 	}
 	return nil, problemErr
+}
+
+// IsObject reports whether a file is JSON that begins with an object.
+func IsObject(file []byte) bool {
+	return bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(file[:min(len(file), 1000)], []byte("\ufeff"))), []byte("{"))
 }
 
 // Decode reads JSON into v as strictly as a problem file is read. Every error is

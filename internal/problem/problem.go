@@ -104,15 +104,9 @@ func (vs Variables) Names() []string {
 
 // A Summary is what a textbook gives in place of the cases.
 type Summary struct {
-	Response *Heading       `json:"response,omitzero"`
-	Group    *Heading       `json:"group,omitzero"`
+	Response *data.Heading  `json:"response,omitzero"`
+	Group    *data.Heading  `json:"group,omitzero"`
 	Groups   []SummaryGroup `json:"groups"`
-}
-
-// A Heading names a variable that has no cells.
-type Heading struct {
-	Label string `json:"label,omitzero"`
-	Unit  string `json:"unit,omitzero"`
 }
 
 // SummaryGroup is the size, mean and standard deviation of one group.
@@ -125,16 +119,16 @@ type SummaryGroup struct {
 
 // Counts are how often each category, class or pair of categories was seen.
 type Counts struct {
-	Variable   *Heading  `json:"variable,omitzero"`
-	Categories []string  `json:"categories,omitempty"`
-	Boundaries []float64 `json:"boundaries,omitempty"`
-	Observed   []float64 `json:"observed,omitempty"`
+	Variable   *data.Heading `json:"variable,omitzero"`
+	Categories []string      `json:"categories,omitempty"`
+	Boundaries []float64     `json:"boundaries,omitempty"`
+	Observed   []float64     `json:"observed,omitempty"`
 
-	RowVariable    *Heading    `json:"row_variable,omitzero"`
-	ColumnVariable *Heading    `json:"column_variable,omitzero"`
-	Rows           []string    `json:"rows,omitempty"`
-	Columns        []string    `json:"columns,omitempty"`
-	Cells          [][]float64 `json:"cells,omitempty"`
+	RowVariable    *data.Heading `json:"row_variable,omitzero"`
+	ColumnVariable *data.Heading `json:"column_variable,omitzero"`
+	Rows           []string      `json:"rows,omitempty"`
+	Columns        []string      `json:"columns,omitempty"`
+	Cells          [][]float64   `json:"cells,omitempty"`
 }
 
 // ConfidenceLevel returns the level of the intervals.

@@ -91,8 +91,8 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 		return nil, mistake("/name", "the variable has no name", "give it one")
 	case strings.ContainsRune(f.Name, 0):
 		return nil, mistake("/name", "the name holds a NUL character", "remove it")
-	case f.Kind != data.Number && f.Kind != data.Category:
-		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", Shorten(f.Name), Shorten(string(f.Kind))), "it must be “number” or “category”")
+	case f.Kind != data.Number && f.Kind != data.Category && f.Kind != data.Identifier:
+		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", Shorten(f.Name), Shorten(string(f.Kind))), "it must be “number”, “category” or “identifier”")
 	case f.Values == nil:
 		return nil, mistake("/values", fmt.Sprintf("the variable “%s” has no values", Shorten(f.Name)), "give a list of cells")
 	case f.Kind == data.Number && (f.Levels != nil || f.LevelNames != nil):

@@ -27,9 +27,9 @@ type group struct {
 // grouped is a response in groups, from cases or from a summary.
 type grouped struct {
 	groups   []group
-	response problem.Heading // label and unit
-	factor   string          // label of the group variable
-	given    int             // cases in the problem
+	response data.Heading // label and unit
+	factor   string       // label of the group variable
+	given    int          // cases in the problem
 	summary  bool
 }
 
@@ -52,7 +52,7 @@ func readGroups(p *problem.Problem, picked []string) (*grouped, error) {
 	response := p.Data.Variables.Find(p.Roles["response"][0])
 	factor := p.Data.Variables.Find(p.Roles["group"][0])
 	g := &grouped{
-		response: problem.Heading{Label: response.Title(), Unit: response.Unit},
+		response: data.Heading{Label: response.Title(), Unit: response.Unit},
 		factor:   factor.Title(),
 		given:    response.Len(),
 	}
@@ -91,7 +91,7 @@ func readGroups(p *problem.Problem, picked []string) (*grouped, error) {
 }
 
 func readSummaryGroups(s *problem.Summary, picked []string) (*grouped, error) {
-	g := &grouped{summary: true, response: problem.Heading{Label: "response"}, factor: "group"}
+	g := &grouped{summary: true, response: data.Heading{Label: "response"}, factor: "group"}
 	if s.Response != nil {
 		g.response.Unit = s.Response.Unit
 		if s.Response.Label != "" {
@@ -228,6 +228,38 @@ func (g *grouped) letters() {
 			g.groups[i].letter = fmt.Sprint(i + 1)
 		}
 	}
+}
+
+// leftOutWords says how many cases are not used, and why: those that a person left
+// out by their reasons, then the others of the total.
+func leftOutWords(leftOut []problem.LeftOut, total int, summary bool) string {
+	var reasons []string
+	cases := map[string][]int{}
+	for _, left := range leftOut {
+		if cases[left.Reason] == nil {
+			reasons = append(reasons, left.Reason)
+		}
+		cases[left.Reason] = append(cases[left.Reason], left.Case)
+	}
+	var parts []string
+	for _, reason := range reasons {
+		part := fmt.Sprintf("case %d", cases[reason][0])
+		if n := len(cases[reason]); n > 1 {
+			part = count(n, "case")
+		}
+		if reason != "" {
+			part += " (" + reason + ")"
+		}
+		parts = append(parts, part)
+	}
+	if others := total - len(leftOut); others > 0 {
+		reason := "with a missing value or in another group"
+		if summary {
+			reason = "of other groups"
+		}
+		parts = append(parts, count(others, "case")+" "+reason)
+	}
+	return strings.Join(parts, "; ")
 }
 
 // count returns "1 case" or "3 cases".

@@ -225,7 +225,7 @@ func (s *twoSample) cases() {
 	says := working.Say("%s in all: @{n_1} of **%s** and @{n_2} of **%s**.", count(given, "case"), s.first.name, s.second.name)
 	if leftOut > 0 {
 		says = working.Say("%s in all, of which %d used: @{n_1} of **%s** and @{n_2} of **%s**. Left out: %s.",
-			count(given, "case"), given-leftOut, s.first.name, s.second.name, s.leftOutWords(leftOut))
+			count(given, "case"), given-leftOut, s.first.name, s.second.name, leftOutWords(s.p.LeaveOut, leftOut, s.data.summary))
 	}
 	blocks := []working.Block{says, working.TableBlock{Table: "groups"}}
 	if s.data.summary {
@@ -234,30 +234,6 @@ func (s *twoSample) cases() {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
 	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), blocks...)
-}
-
-// leftOutWords says why cases are not used.
-func (s *twoSample) leftOutWords(total int) string {
-	var parts []string
-	for _, left := range s.p.LeaveOut {
-		part := fmt.Sprintf("case %d", left.Case)
-		if left.Reason != "" {
-			part += " (" + left.Reason + ")"
-		}
-		parts = append(parts, part)
-	}
-	if others := total - len(s.p.LeaveOut); others > 0 {
-		reason := "with a missing value or in another group"
-		if s.data.summary {
-			reason = "of other groups"
-		}
-		parts = append(parts, count(others, "case")+" "+reason)
-	}
-	const most = 6
-	if len(parts) > most {
-		parts = append(parts[:most:most], fmt.Sprintf("and %d more", len(parts)-most))
-	}
-	return strings.Join(parts, "; ")
 }
 
 func (s *twoSample) casesTable() *working.Table {

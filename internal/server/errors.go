@@ -38,7 +38,7 @@ func handleError(c *echo.Context, err error) {
 	case errors.As(err, &stale):
 		f = Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
 	case errors.Is(err, store.ErrNotFound):
-		f = Failure{Status: http.StatusNotFound, Detail: "There is no such problem. It may have been deleted."}
+		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
 	case errors.As(err, &coder):
 		f = Failure{Status: coder.StatusCode()}
 		if errors.As(err, &httpError) {

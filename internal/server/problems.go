@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"context"
 	"fmt"
 	"io"
 	"net/http"
@@ -36,21 +37,33 @@ type Problem struct {
 	Demo      bool           `json:"demo"`
 	UpdatedAt time.Time      `json:"updated_at"`
 	Draft     *problem.Draft `json:"draft"`
-	Kinds     []data.Kind    `json:"kinds"` // of the draft's columns, guessed where not said
-	Mistakes  problem.Errors `json:"mistakes"`
+	DataSet   string         `json:"data_set"` // id of the data set that it is about
+	// DataVersion changes with the data set.
+	DataVersion int64          `json:"data_version"`
+	DataName    string         `json:"data_name"`
+	Mistakes    problem.Errors `json:"mistakes"`
 }
 
 // Saved answers a write.
 type Saved struct {
 	Version  int64          `json:"version"`
-	Kinds    []data.Kind    `json:"kinds"`
 	Mistakes problem.Errors `json:"mistakes"`
 }
 
-// PutRequest replaces the draft of a problem that is still at Version.
+// CreateRequest begins a problem: about a data set, by a procedure, with roles, as
+// far as these are given.
+type CreateRequest struct {
+	DataSet   *uuid.UUID    `json:"data_set,omitzero"`
+	Procedure string        `json:"procedure,omitzero"`
+	Roles     problem.Roles `json:"roles,omitempty"`
+}
+
+// PutRequest replaces the draft of a problem that is still at Version, and, where
+// it is given, the data set that it is about.
 type PutRequest struct {
 	Version int64          `json:"version"`
 	Draft   *problem.Draft `json:"draft"`
+	DataSet *uuid.UUID     `json:"data_set,omitzero"`
 }
 
 // SettingsRequest keeps settings that live controls changed.
@@ -78,24 +91,42 @@ func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
 	}
 }
 
-// mistakes returns what has to be mended in the draft before it can be worked.
-func mistakes(d *problem.Draft) (problem.Errors, error) {
-	p, err := d.Problem()
+// mistakes returns what has to be mended in the draft and the data set before the
+// problem can be worked.
+func mistakes(d *problem.Draft, set *data.Set) (problem.Errors, error) {
+	p, err := d.Problem(set)
 	if err == nil {
 		_, err = procedure.Work(p)
 	}
 	if errs, ok := err.(problem.Errors); ok {
-		return d.Locate(errs), nil
+		return d.Locate(set, errs), nil
 	}
 	return problem.Errors{}, err
 }
 
-func answer(c *echo.Context, status int, p *store.Problem) error {
-	wrong, err := mistakes(p.Draft)
+func (s *server) answer(c *echo.Context, status int, p *store.Problem) error {
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, p.DataSet)
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, p.Draft.Kinds(), wrong})
+	wrong, err := mistakes(p.Draft, d.Set)
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, d.Set.Name, wrong})
+}
+
+// withData returns a problem and its data set.
+func (s *server) withData(ctx context.Context, id uuid.UUID) (*store.Problem, *data.Set, error) {
+	p, err := s.store.Problem(ctx, store.Local, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	d, err := s.store.DataSet(ctx, store.Local, p.DataSet)
+	if err != nil {
+		return nil, nil, err
+	}
+	return p, d.Set, nil
 }
 
 func (s *server) listProblems(c *echo.Context) error {
@@ -114,34 +145,60 @@ func (s *server) listProblems(c *echo.Context) error {
 }
 
 func (s *server) createProblem(c *echo.Context) error {
-	p, err := s.store.CreateProblem(c.Request().Context(), store.Local, problem.NewDraft(), "")
+	var request CreateRequest
+	if c.Request().ContentLength != 0 {
+		if err := readJSON(c, &request); err != nil {
+			return err
+		}
+	}
+	draft := problem.NewDraft()
+	if request.Procedure != "" {
+		draft.Procedure = request.Procedure
+	}
+	if request.Roles != nil {
+		draft.Roles = request.Roles
+	}
+	ctx := c.Request().Context()
+	if request.DataSet == nil {
+		d, err := s.store.CreateDataSet(ctx, store.Local, problem.NewSet(), "")
+		if err != nil {
+			return err
+		}
+		request.DataSet = &d.ID
+	}
+	p, err := s.store.CreateProblem(ctx, store.Local, draft, *request.DataSet, "")
 	if err != nil {
 		return err
 	}
-	return answer(c, http.StatusCreated, p)
+	return s.answer(c, http.StatusCreated, p)
 }
 
-// importProblem keeps the problem that a problem file holds.
+// importProblem keeps the problem that a problem file holds, and its data set.
 func (s *server) importProblem(c *echo.Context) error {
 	file, err := io.ReadAll(c.Request().Body)
 	if err != nil {
 		return err
 	}
-	draft, err := draftOfFile(file)
+	draft, set, err := draftOfFile(file)
 	if err != nil {
 		return err
 	}
-	p, err := s.store.CreateProblem(c.Request().Context(), store.Local, draft, "")
+	ctx := c.Request().Context()
+	d, err := s.store.CreateDataSet(ctx, store.Local, set, "")
 	if err != nil {
 		return err
 	}
-	return answer(c, http.StatusCreated, p)
+	p, err := s.store.CreateProblem(ctx, store.Local, draft, d.ID, "")
+	if err != nil {
+		return err
+	}
+	return s.answer(c, http.StatusCreated, p)
 }
 
-func draftOfFile(file []byte) (*problem.Draft, error) {
+func draftOfFile(file []byte) (*problem.Draft, *data.Set, error) {
 	p, err := problem.Parse(file)
 	if err != nil {
-		return nil, err
+		return nil, nil, err
 	}
 	return problem.DraftOf(p)
 }
@@ -151,7 +208,7 @@ func (s *server) getProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return answer(c, http.StatusOK, p)
+	return s.answer(c, http.StatusOK, p)
 }
 
 func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
@@ -162,15 +219,24 @@ func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
 	if request.Draft == nil {
 		return problem.Errors{{Pointer: "/draft", Says: "the draft is missing", Instead: "send all of it"}}
 	}
-	version, err := s.store.UpdateProblem(c.Request().Context(), store.Local, id, request.Version, request.Draft)
+	ctx := c.Request().Context()
+	if _, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, request.Draft, request.DataSet); err != nil {
+		return err
+	}
+	return s.checkProblem(c, id)
+}
+
+// checkProblem says what still has to be mended.
+func (s *server) checkProblem(c *echo.Context, id uuid.UUID) error {
+	p, set, err := s.withData(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	wrong, err := mistakes(request.Draft)
+	wrong, err := mistakes(p.Draft, set)
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{version, request.Draft.Kinds(), wrong})
+	return writeJSON(c, http.StatusOK, Saved{p.Version, wrong})
 }
 
 func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
@@ -187,6 +253,7 @@ func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
+// duplicateProblem keeps a second problem about the same data set.
 func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
 	p, err := s.store.Problem(c.Request().Context(), store.Local, id)
 	if err != nil {
@@ -195,14 +262,15 @@ func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
 	if p.Draft.Title != "" {
 		p.Draft.Title += " (copy)"
 	}
-	twin, err := s.store.CreateProblem(c.Request().Context(), store.Local, p.Draft, "")
+	twin, err := s.store.CreateProblem(c.Request().Context(), store.Local, p.Draft, p.DataSet, "")
 	if err != nil {
 		return err
 	}
-	return answer(c, http.StatusCreated, twin)
+	return s.answer(c, http.StatusCreated, twin)
 }
 
-// resetProblem brings a demo problem back to what it was at first.
+// resetProblem brings a demo problem, and the demo data set that it is about, back
+// to what they were at first.
 func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
 	p, err := s.store.Problem(ctx, store.Local, id)
@@ -213,13 +281,23 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if file == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo problem can be reset.")
 	}
-	if p.Draft, err = draftOfFile(file); err != nil {
+	if p.Draft, _, err = draftOfFile(file); err != nil {
 		return err
 	}
-	if p.Version, err = s.store.UpdateProblem(ctx, store.Local, id, p.Version, p.Draft); err != nil {
+	set, err := demo.DataSet(p.Demo)
+	if err != nil {
 		return err
 	}
-	return answer(c, http.StatusOK, p)
+	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, p.Demo); err != nil {
+		return err
+	}
+	if err := s.store.ReplaceDataSet(ctx, store.Local, p.DataSet, set); err != nil {
+		return err
+	}
+	if p.Version, err = s.store.UpdateProblem(ctx, store.Local, id, p.Version, p.Draft, &p.DataSet); err != nil {
+		return err
+	}
+	return s.answer(c, http.StatusOK, p)
 }
 
 // patchSettings keeps what the live controls set.
@@ -229,32 +307,28 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	kept, err := s.store.Problem(ctx, store.Local, id)
+	kept, set, err := s.withData(ctx, id)
 	if err != nil {
 		return err
 	}
-	changed, err := changedProblem(kept.Draft, request.Set)
+	changed, err := changedProblem(kept.Draft, set, request.Set)
 	if err != nil {
 		return err
 	}
-	roles := kept.Draft.Roles
-	kept.Draft.Take(changed)
-	if kept.Draft.Entry != problem.EnterCases {
-		kept.Draft.Roles = roles // they name variables that only the worked problem has
-	}
-	version, err := s.store.UpdateSettings(ctx, store.Local, id, request.Version, kept.Draft)
+	kept.Draft.Take(changed, set)
+	version, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, kept.Draft, nil)
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{version, kept.Draft.Kinds(), problem.Errors{}})
+	return writeJSON(c, http.StatusOK, Saved{version, problem.Errors{}})
 }
 
-func changedProblem(d *problem.Draft, set []problem.Set) (*problem.Problem, error) {
-	p, err := d.Problem()
+func changedProblem(d *problem.Draft, set *data.Set, changes []problem.Set) (*problem.Problem, error) {
+	p, err := d.Problem(set)
 	if err != nil {
 		return nil, err
 	}
-	return problem.Apply(p, set)
+	return problem.Apply(p, changes)
 }
 
 func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
@@ -262,20 +336,17 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	kept, err := s.store.Problem(c.Request().Context(), store.Local, id)
+	kept, set, err := s.withData(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	p, err := changedProblem(kept.Draft, request.Set)
+	p, err := changedProblem(kept.Draft, set, request.Set)
 	if err != nil {
 		return err
 	}
 	solution, err := procedure.Work(p)
 	if err != nil {
-		if errs, ok := err.(problem.Errors); ok {
-			return kept.Draft.Locate(errs)
-		}
-		return err
+		return kept.Draft.Located(set, err)
 	}
 	if request.Table == "" {
 		return writeJSON(c, http.StatusOK, solution.FirstPage())
@@ -287,13 +358,13 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	return writeJSON(c, http.StatusOK, table.Page(request.From))
 }
 
-// exportProblem sends the problem file.
+// exportProblem sends the problem file, with its data in it.
 func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
-	kept, err := s.store.Problem(c.Request().Context(), store.Local, id)
+	kept, set, err := s.withData(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	p, err := kept.Draft.Problem()
+	p, err := kept.Draft.Problem(set)
 	if err != nil {
 		return err
 	}
@@ -301,12 +372,12 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, fmt.Sprintf("attachment; filename=%q", fileName(p.Title)))
+	c.Response().Header().Set(echo.HeaderContentDisposition, fmt.Sprintf("attachment; filename=%q", fileName(p.Title, "json")))
 	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))
 }
 
 // fileName makes a file's name of a title.
-func fileName(title string) string {
+func fileName(title, extension string) string {
 	name := strings.Map(func(r rune) rune {
 		switch {
 		case r < 128 && (unicode.IsLetter(r) || unicode.IsDigit(r)):
@@ -317,7 +388,7 @@ func fileName(title string) string {
 		return -1
 	}, title)
 	if name = strings.Trim(name, "-"); name == "" {
-		name = "problem"
+		name = "untitled"
 	}
-	return name + ".json"
+	return name + "." + extension
 }

@@ -21,6 +21,9 @@ const (
 	maxBody = 64 << 20
 	// maxTime bounds the work on a request.
 	maxTime = 30 * time.Second
+	// maxFile and maxImport bound the import of a data file.
+	maxFile   = 1 << 30
+	maxImport = 15 * time.Minute
 )
 
 // server holds what the handlers need.
@@ -36,13 +39,14 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 	e.Logger = log
 	e.HTTPErrorHandler = handleError
 	e.Use(middleware.Recover())
-	e.Use(middleware.BodyLimit(maxBody))
-	e.Use(middleware.ContextTimeout(maxTime))
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024}))
 	e.Use(secure)
 
 	e.GET("/healthz", s.health)
-	api := e.Group("/api")
+	if st != nil {
+		e.POST("/api/data-sets/import", s.importDataSet, middleware.BodyLimit(maxFile), middleware.ContextTimeout(maxImport))
+	}
+	api := e.Group("/api", middleware.BodyLimit(maxBody), middleware.ContextTimeout(maxTime))
 	api.GET("/procedures", listProcedures)
 	api.POST("/work", workFile)
 	api.POST("/read", readText)
@@ -59,6 +63,19 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 		api.PATCH("/problems/:id/settings", withID(s.patchSettings))
 		api.POST("/problems/:id/work", withID(s.workProblem))
 		api.GET("/problems/:id/file", withID(s.exportProblem))
+		api.GET("/problems/:id/check", withID(s.checkProblem))
+		api.GET("/data-sets", s.listDataSets)
+		api.POST("/data-sets", s.createDataSet)
+		api.GET("/data-sets/:id", withID(s.getDataSet))
+		api.PATCH("/data-sets/:id", withID(s.patchDataSet))
+		api.DELETE("/data-sets/:id", withID(s.deleteDataSet))
+		api.GET("/data-sets/:id/check", withID(s.checkDataSet))
+		api.GET("/data-sets/:id/file", withID(s.exportDataSet))
+		api.POST("/data-sets/:id/copy", withID(s.copyDataSet))
+		api.POST("/data-sets/:id/reset", withID(s.resetDataSet))
+		api.POST("/data-sets/:id/restore", withID(s.restoreDataSet))
+		api.POST("/data-sets/:id/preview", withID(s.previewColumn))
+		api.POST("/data-sets/:id/reshape", withID(s.reshapeDataSet))
 	}
 	api.RouteNotFound("/*", func(*echo.Context) error { return echo.ErrNotFound })
 	e.GET("/*", application(dist))

@@ -20,6 +20,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
 	"grund/internal/store"
@@ -104,9 +105,9 @@ func TestErrorsSayWhatToDo(t *testing.T) {
 		{"POST", "/api/work", ``, 422, "the file is empty"},
 		{"POST", "/api/work", strings.Replace(demoFile(t), "t-two-sample", "t-test", 1), 422, "no procedure"},
 		{"POST", "/api/problems/import", `[]`, 422, "one JSON object"},
-		{"POST", "/api/problems/import", `{"grund":1,"procedure":"x","data":{"counts":{"observed":[1]}}}`, 422, "counts cannot be edited"},
-		{"GET", "/api/problems/nonsense", ``, 404, "no such problem"},
-		{"GET", "/api/problems/00000000-0000-4000-8000-000000000009", ``, 404, "no such problem"},
+		{"POST", "/api/problems/import", `{"grund":1,"procedure":"x","data":{"counts":{"boundaries":[0,1],"observed":[1]}}}`, 422, "cannot be edited here yet"},
+		{"GET", "/api/problems/nonsense", ``, 404, "nothing under this address"},
+		{"GET", "/api/problems/00000000-0000-4000-8000-000000000009", ``, 404, "nothing under this address"},
 		{"GET", "/api/nothing", ``, 404, "Not Found"},
 		{"POST", "/api/read", "a,b\n\"1,2", 422, "quotation mark"},
 	} {
@@ -135,18 +136,23 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 
 	d := p.Draft
 	d.Title, d.Roles = "Six loadings", problem.Roles{"response": {"minutes"}, "group": {"berth"}}
-	d.Columns = []problem.DraftColumn{
-		{Name: "berth", Cells: []string{"Mole", "Quarry", "Mole", "Quarry"}},
-		{Name: "minutes", Cells: []string{"12.1", "13.4", "11.8", "12.9o"}},
-	}
+	patch := DataPatch{Version: 1, Rows: 4, Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{{Key: 1, Name: "berth"}, {Key: 2, Name: "minutes"}}}, Blocks: []store.Block{
+		{Column: 1, Cells: []string{"Mole", "Quarry", "Mole", "Quarry"}},
+		{Column: 2, Cells: []string{"12.1", "13.4", "11.8", "12.9o"}},
+	}}
+	var dataSaved DataSaved
+	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/data-sets/"+p.DataSet, patch, &dataSaved).Code)
 	var saved Saved
-	require.Equal(t, http.StatusOK, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d}, &saved).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d, nil}, &saved).Code)
 	assert.Equal(t, "/columns/1/cells/3", saved.Mistakes[0].Pointer)
 	assert.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, nil).Code)
 
-	d.Columns[1].Cells[3] = "12.9"
-	require.Equal(t, http.StatusConflict, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d}, nil).Code)
-	require.Equal(t, http.StatusOK, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{saved.Version, d}, &saved).Code)
+	patch.Blocks = []store.Block{{Column: 2, Cells: []string{"12.1", "13.4", "11.8", "12.9"}}}
+	require.Equal(t, http.StatusConflict, call(t, h, "PATCH", "/api/data-sets/"+p.DataSet, patch, nil).Code)
+	patch.Version = dataSaved.Version
+	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/data-sets/"+p.DataSet, patch, &dataSaved).Code)
+	require.Equal(t, http.StatusConflict, call(t, h, "PUT", "/api/problems/"+p.ID, PutRequest{p.Version, d, nil}, nil).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "GET", "/api/problems/"+p.ID+"/check", nil, &saved).Code)
 	assert.Empty(t, saved.Mistakes)
 
 	var s solution
@@ -173,15 +179,21 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 
 func TestResetADemoProblem(t *testing.T) {
 	st := openStore(t)
-	draft, err := draftOfFile([]byte(demoFile(t)))
+	draft, set, err := draftOfFile([]byte(demoFile(t)))
 	require.NoError(t, err)
 	draft.Alpha = "0.2"
-	kept, err := st.CreateProblem(context.Background(), store.Local, draft, "two-berths")
+	set.Columns[1].Cells[0] = "99"
+	d, err := st.CreateDataSet(context.Background(), store.Local, set, "two-berths")
+	require.NoError(t, err)
+	kept, err := st.CreateProblem(context.Background(), store.Local, draft, d.ID, "two-berths")
 	require.NoError(t, err)
 	h := New(st, dist, slog.New(slog.DiscardHandler))
 	var p Problem
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code)
 	assert.Equal(t, "0.05", p.Draft.Alpha)
+	var s solution
+	call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, &s)
+	assert.InEpsilon(t, -2.0640769088161713, s.value("t"), 1e-13, "the data are as they were too")
 }
 
 func openStore(t *testing.T) *store.Store {

@@ -50,25 +50,48 @@ func workFile(c *echo.Context) error {
 	return writeJSON(c, http.StatusOK, solution.FirstPage())
 }
 
-// Sheet is a block of cells as it was read from text.
-type Sheet struct {
-	Names   []string   `json:"names"`
-	Header  bool       `json:"header"`
-	Columns [][]string `json:"columns"`
+// Reading is a block of cells or a file as it was read, and how.
+type Reading struct {
+	Set       *data.Set   `json:"set"`
+	Kinds     []data.Kind `json:"kinds"`
+	Header    bool        `json:"header"`    // whether the first row was taken for names
+	Separator string      `json:"separator"` // of delimited text
+	Tables    []string    `json:"tables"`    // of a spreadsheet
+	Table     string      `json:"table"`     // the one that was read
+	Counts    bool        `json:"counts"`    // whether it looks like a table of counts
+	Totals    bool        `json:"totals"`    // whether a row or column of sums was left away
+	Turned    bool        `json:"turned"`    // whether groups seem to stand in rows
 }
 
-// readText takes delimited text, or a file of any kind that is known, and gives its cells.
+// readText takes delimited text, or a file of any kind that is known, and gives its
+// cells. The query says how to read it where that should not be guessed.
 func readText(c *echo.Context) error {
 	body, err := io.ReadAll(c.Request().Body)
 	if err != nil {
 		return err
 	}
-	sheet, err := data.Read(body, "")
+	options := data.Options{Table: c.QueryParam("table"), Range: c.QueryParam("range"), Turned: c.QueryParam("turned") == "yes"}
+	if header := c.QueryParam("header"); header != "" {
+		yes := header == "yes"
+		options.Header = &yes
+	}
+	if separator := []rune(c.QueryParam("separator")); len(separator) == 1 {
+		options.Separator = separator[0]
+	}
+	set, sheet, err := problem.ReadSet(body, options)
 	if errors.Is(err, data.ErrEmpty) {
-		return writeJSON(c, http.StatusOK, Sheet{Names: []string{}, Columns: [][]string{}})
+		return writeJSON(c, http.StatusOK, Reading{Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{}}})
 	}
 	if err != nil {
-		return problem.Errors{{Says: err.Error()}}
+		return unprocessable(err)
 	}
-	return writeJSON(c, http.StatusOK, Sheet(*sheet))
+	r := Reading{Header: sheet.Header, Separator: sheet.Separator, Tables: sheet.Tables, Table: sheet.Table, Turned: sheet.LooksTurned()}
+	if r.Counts = sheet.LooksLikeCounts(); r.Counts && c.QueryParam("counts") != "no" {
+		if sheet, r.Totals = sheet.WithoutTotals(); r.Totals {
+			set = sheet.SetOf("")
+		}
+		set.Form = data.FormCounts
+	}
+	r.Set, r.Kinds = set, set.Kinds()
+	return writeJSON(c, http.StatusOK, r)
 }

@@ -2,87 +2,346 @@ package store
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"slices"
+	"time"
 
 	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
-	"grund/internal/problem"
+	"grund/internal/data"
 )
 
-// blockRows is how many cells of a column lie in one block. Changing one cell in
+// BlockRows is how many cells of a column lie in one block. Changing one cell in
 // a million took 0.06 s in blocks of this size and 0.83 s in a single array.
-const blockRows = 4096
+const BlockRows = 4096
 
-// writeDataSet makes the data set hold the columns. Only blocks that differ from
-// what is there are written.
-func writeDataSet(ctx context.Context, tx pgx.Tx, id uuid.UUID, columns []problem.DraftColumn) error {
-	rows := 0
-	described := make([]problem.DraftColumn, len(columns))
-	for i, c := range columns {
-		rows = max(rows, len(c.Cells))
-		described[i] = c
-		described[i].Cells = nil
-	}
-	variables, err := json.Marshal(described)
+// A DataSet as it is kept, with its version.
+type DataSet struct {
+	ID        uuid.UUID
+	Version   int64
+	Demo      string // the name of the demo data set, "" for a person's own
+	UpdatedAt time.Time
+	Set       *data.Set
+}
+
+// A DataListing is a data set as it stands in a list.
+type DataListing struct {
+	ID        uuid.UUID
+	Name      string
+	About     string
+	Rows      int
+	Columns   []string // their names
+	Problems  int      // that use it
+	Title     string   // of a problem that uses it
+	Demo      string
+	UpdatedAt time.Time
+}
+
+// DataSets lists the person's data sets that hold something, newest change first.
+func (s *Store) DataSets(ctx context.Context, who Person) ([]DataListing, error) {
+	rows, err := s.pool.Query(ctx, `
+		select d.id, d.name, d.about, d.rows,
+			array(select coalesce(c->>'name', '') from jsonb_array_elements(d.columns) c),
+			count(p.id)::int, coalesce(min(p.settings->>'title'), ''), coalesce(d.demo, ''), d.updated_at
+		from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
+		where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
+		group by d.id order by d.updated_at desc, d.id`, who.ID)
 	if err != nil {
-		return fmt.Errorf("encoding the variables: %w", err)
+		return nil, fmt.Errorf("listing data sets: %w", err)
 	}
-	if _, err := tx.Exec(ctx, "update data_set set variables = $2, rows = $3, updated_at = now() where id = $1", id, variables, rows); err != nil {
-		return fmt.Errorf("writing a data set: %w", err)
+	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[DataListing])
+	if err != nil {
+		return nil, fmt.Errorf("listing data sets: %w", err)
 	}
-	if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1 and (variable >= $2 or block * $3 >= $4)", id, len(columns), blockRows, rows); err != nil {
-		return fmt.Errorf("shortening a data set: %w", err)
+	return list, nil
+}
+
+// headings are the names of what has no column.
+type headings struct {
+	Response data.Heading `json:"response"`
+	Group    data.Heading `json:"group"`
+}
+
+// described returns the columns and headings without cells, as they are kept.
+func described(set *data.Set) (columns, heads []byte, err error) {
+	bare := make([]data.Column, len(set.Columns))
+	for i, c := range set.Columns {
+		bare[i] = *c
+		bare[i].Cells = nil
 	}
-	batch := &pgx.Batch{}
-	for variable, c := range columns {
-		for block, cells := range blocks(c.Cells, rows) {
-			batch.Queue(`insert into data_block (data_set, variable, block, cells) values ($1, $2, $3, $4)
-				on conflict (data_set, variable, block) do update set cells = excluded.cells where data_block.cells <> excluded.cells`, id, variable, block, cells)
+	if columns, err = json.Marshal(bare); err != nil {
+		return nil, nil, fmt.Errorf("encoding the columns: %w", err)
+	}
+	if heads, err = json.Marshal(headings{set.Response, set.Group}); err != nil {
+		return nil, nil, fmt.Errorf("encoding the headings: %w", err)
+	}
+	return columns, heads, nil
+}
+
+// CreateDataSet keeps a new data set. demo is "" for a person's own.
+func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, demo string) (*DataSet, error) {
+	d := &DataSet{ID: uuid.New(), Version: 1, Demo: demo, UpdatedAt: time.Now(), Set: set}
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		if err := insertDataSet(ctx, tx, who, d); err != nil {
+			return err
+		}
+		return copyBlocks(ctx, tx, d.ID, set)
+	})
+	if err != nil {
+		return nil, fmt.Errorf("keeping a data set: %w", err)
+	}
+	return d, nil
+}
+
+// insertDataSet inserts the row of a data set without its cells.
+func insertDataSet(ctx context.Context, tx pgx.Tx, who Person, d *DataSet) error {
+	columns, heads, err := described(d.Set)
+	if err != nil {
+		return err
+	}
+	_, err = tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows, demo) values ($1, $2, $3, $4, $5, $6, $7, $8, nullif($9, ''))`,
+		d.ID, who.ID, d.Set.Name, d.Set.About, d.Set.Form, heads, columns, d.Set.Rows(), d.Demo)
+	return err
+}
+
+// copyBlocks streams the cells of all columns that are not derived.
+func copyBlocks(ctx context.Context, tx pgx.Tx, id uuid.UUID, set *data.Set) error {
+	rows := set.Rows()
+	var blocks [][]any
+	for _, c := range set.Columns {
+		if c.Derived() {
+			continue
+		}
+		for block, cells := range cut(c.Cells, rows) {
+			blocks = append(blocks, []any{id, c.Key, block, cells})
 		}
 	}
-	if err := tx.SendBatch(ctx, batch).Close(); err != nil {
-		return fmt.Errorf("writing the cells of a data set: %w", err)
+	_, err := tx.CopyFrom(ctx, pgx.Identifier{"data_block"}, []string{"data_set", "variable", "block", "cells"}, pgx.CopyFromRows(blocks))
+	if err != nil {
+		return fmt.Errorf("writing the cells: %w", err)
 	}
 	return nil
 }
 
-// blocks cuts the cells into blocks; a column shorter than rows is filled with
-// blank cells.
-func blocks(cells []string, rows int) [][]string {
+// cut cuts the cells into blocks; a column shorter than rows is filled with blank
+// cells.
+func cut(cells []string, rows int) [][]string {
 	if missing := rows - len(cells); missing > 0 {
 		cells = append(slices.Clone(cells), make([]string, missing)...)
 	}
-	return slices.Collect(slices.Chunk(cells, blockRows))
+	return slices.Collect(slices.Chunk(cells[:rows], BlockRows))
 }
 
-// readDataSet returns the columns of a data set.
-func readDataSet(ctx context.Context, tx pgx.Tx, id uuid.UUID) ([]problem.DraftColumn, error) {
-	var variables []byte
-	if err := tx.QueryRow(ctx, "select variables from data_set where id = $1", id).Scan(&variables); err != nil {
+// DataSet returns a data set with its cells; those of derived columns are blank.
+func (s *Store) DataSet(ctx context.Context, who Person, id uuid.UUID) (*DataSet, error) {
+	d := &DataSet{ID: id, Set: &data.Set{}}
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		var columns, heads []byte
+		err := tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where id = $1 and owner = $2`, id, who.ID).
+			Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns)
+		if err != nil {
+			return err
+		}
+		var named headings
+		if err := json.Unmarshal(heads, &named); err != nil {
+			return fmt.Errorf("decoding the headings: %w", err)
+		}
+		d.Set.Response, d.Set.Group = named.Response, named.Group
+		if err := json.Unmarshal(columns, &d.Set.Columns); err != nil {
+			return fmt.Errorf("decoding the columns: %w", err)
+		}
+		return readBlocks(ctx, tx, id, d.Set)
+	})
+	if errors.Is(err, pgx.ErrNoRows) {
+		return nil, ErrNotFound
+	}
+	if err != nil {
 		return nil, fmt.Errorf("reading a data set: %w", err)
 	}
-	columns := []problem.DraftColumn{}
-	if err := json.Unmarshal(variables, &columns); err != nil {
-		return nil, fmt.Errorf("decoding the variables: %w", err)
+	return d, nil
+}
+
+func readBlocks(ctx context.Context, tx pgx.Tx, id uuid.UUID, set *data.Set) error {
+	byKey := map[int]*data.Column{}
+	for _, c := range set.Columns {
+		c.Cells = []string{}
+		byKey[c.Key] = c
 	}
-	for i := range columns {
-		columns[i].Cells = []string{}
-	}
-	rows, err := tx.Query(ctx, "select variable, cells from data_block where data_set = $1 order by variable, block", id)
+	rows, err := tx.Query(ctx, "select variable, block, cells from data_block where data_set = $1 order by variable, block", id)
 	if err != nil {
-		return nil, fmt.Errorf("reading the cells of a data set: %w", err)
+		return fmt.Errorf("reading the cells: %w", err)
 	}
-	var variable int
+	var key, block int
 	var cells []string
-	_, err = pgx.ForEachRow(rows, []any{&variable, &cells}, func() error {
-		columns[variable].Cells = append(columns[variable].Cells, cells...)
+	_, err = pgx.ForEachRow(rows, []any{&key, &block, &cells}, func() error {
+		if c := byKey[key]; c != nil {
+			if before := block * BlockRows; len(c.Cells) < before { // a column that began later
+				c.Cells = append(c.Cells, make([]string, before-len(c.Cells))...)
+			}
+			c.Cells = append(c.Cells, cells...)
+		}
 		return nil
 	})
 	if err != nil {
-		return nil, fmt.Errorf("reading the cells of a data set: %w", err)
+		return fmt.Errorf("reading the cells: %w", err)
 	}
-	return columns, nil
+	return nil
+}
+
+// A Block is a run of cells of one column.
+type Block struct {
+	Column int      `json:"column"` // its key
+	Block  int      `json:"block"`  // its place, from 0
+	Cells  []string `json:"cells"`
+}
+
+// A DataChange is what is different in a data set: its description, which has
+// no cells, its length, and the blocks that changed.
+type DataChange struct {
+	Set    *data.Set
+	Rows   int
+	Blocks []Block
+}
+
+// UpdateDataSet changes a data set that is still at the given version, and returns
+// the new version. Otherwise the error is a *StaleError. Blocks that are not named
+// are left alone; those of columns that are gone, or past the end, are dropped.
+func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, change DataChange) (next int64, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		next, err = describeDataSet(ctx, tx, who, id, version, change.Set, change.Rows)
+		if err != nil {
+			return err
+		}
+		keys := make([]int, 0, len(change.Set.Columns))
+		for _, c := range change.Set.Columns {
+			if !c.Derived() {
+				keys = append(keys, c.Key)
+			}
+		}
+		if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1 and (variable <> all($2) or block * $3 >= $4)", id, keys, BlockRows, change.Rows); err != nil {
+			return fmt.Errorf("shortening a data set: %w", err)
+		}
+		batch := &pgx.Batch{}
+		for _, b := range change.Blocks {
+			batch.Queue(`insert into data_block (data_set, variable, block, cells) values ($1, $2, $3, $4)
+				on conflict (data_set, variable, block) do update set cells = excluded.cells`, id, b.Column, b.Block, b.Cells)
+		}
+		return tx.SendBatch(ctx, batch).Close()
+	})
+	return next, changeError("data set", err)
+}
+
+// ReplaceDataSet puts another data set in the place of one, whatever its version.
+func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, set *data.Set) error {
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		var version int64
+		if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).Scan(&version); err != nil {
+			return err
+		}
+		if _, err := describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1", id); err != nil {
+			return err
+		}
+		return copyBlocks(ctx, tx, id, set)
+	})
+	return changeError("data set", err)
+}
+
+// describeDataSet writes everything of a data set but its cells.
+func describeDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int) (next int64, err error) {
+	stale := &StaleError{What: "data set"}
+	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 for update", id, who.ID).Scan(&stale.Current, &stale.UpdatedAt)
+	if err != nil {
+		return 0, err
+	}
+	if stale.Current != version {
+		return 0, stale
+	}
+	columns, heads, err := described(set)
+	if err != nil {
+		return 0, err
+	}
+	err = tx.QueryRow(ctx, `update data_set set name = $2, about = $3, form = $4, headings = $5, columns = $6, rows = $7, version = version + 1, updated_at = now()
+		where id = $1 returning version`, id, set.Name, set.About, set.Form, heads, columns, rows).Scan(&next)
+	return next, err
+}
+
+// ImportDataSet keeps a data set that comes in blocks of BlockRows rows. All of it
+// is kept or nothing.
+func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSource) (*DataSet, error) {
+	d := &DataSet{ID: uuid.New(), Version: 1, UpdatedAt: time.Now()}
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		d.Set = blocks.Set()
+		if err := insertDataSet(ctx, tx, who, d); err != nil {
+			return err
+		}
+		rows := &blockRows{id: d.ID, source: blocks}
+		_, err := tx.CopyFrom(ctx, pgx.Identifier{"data_block"}, []string{"data_set", "variable", "block", "cells"}, rows)
+		if rows.err != nil {
+			return rows.err // what is wrong with the file, not what COPY makes of it
+		}
+		if err != nil {
+			return err
+		}
+		// Wide rows may have brought more columns than the first ones had.
+		d.Set = blocks.Set()
+		_, err = describeDataSet(ctx, tx, who, d.ID, 1, d.Set, blocks.Rows())
+		d.Version++
+		return err
+	})
+	if err != nil {
+		return nil, fmt.Errorf("importing a data set: %w", err)
+	}
+	return d, nil
+}
+
+// A BlockSource gives a data set block by block.
+type BlockSource interface {
+	// Next returns the cells of each column in the next block, or io.EOF.
+	Next() (cells [][]string, err error)
+	// Set describes the columns that have come so far.
+	Set() *data.Set
+	// Rows is how many have come so far.
+	Rows() int
+}
+
+// CopyDataSet keeps a copy under another name.
+func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name string) (uuid.UUID, error) {
+	twin := uuid.New()
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		tag, err := tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows)
+			select $1, owner, $4, about, form, headings, columns, rows from data_set where id = $2 and owner = $3`, twin, id, who.ID, name)
+		if err != nil {
+			return err
+		}
+		if tag.RowsAffected() == 0 {
+			return pgx.ErrNoRows
+		}
+		_, err = tx.Exec(ctx, "insert into data_block (data_set, variable, block, cells) select $1, variable, block, cells from data_block where data_set = $2", twin, id)
+		return err
+	})
+	return twin, changeError("data set", err)
+}
+
+// DeleteDataSet takes a data set out of the list; problems that use it keep it.
+// RestoreDataSet brings it back.
+func (s *Store) DeleteDataSet(ctx context.Context, who Person, id uuid.UUID) error {
+	return s.setDeleted(ctx, who, "data_set", id, "deleted_at is null", "now()")
+}
+
+// RestoreDataSet undoes DeleteDataSet.
+func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID) error {
+	return s.setDeleted(ctx, who, "data_set", id, "deleted_at is not null", "null")
+}
+
+// DemoDataSet returns the id of the person's data set that is the demo one of that
+// name; ErrNotFound if there is none.
+func (s *Store) DemoDataSet(ctx context.Context, who Person, name string) (id uuid.UUID, err error) {
+	err = s.pool.QueryRow(ctx, "select id from data_set where owner = $1 and demo = $2", who.ID, name).Scan(&id)
+	return id, changeError("data set", err)
 }

@@ -20,6 +20,7 @@ type Problem struct {
 	Demo      string // the name of the demo problem, "" for a person's own
 	UpdatedAt time.Time
 	Draft     *problem.Draft
+	DataSet   uuid.UUID // that the draft is about
 }
 
 // A Listing is a problem as it stands in a list.
@@ -47,115 +48,98 @@ func (s *Store) Problems(ctx context.Context, who Person) ([]Listing, error) {
 	return list, nil
 }
 
-// CreateProblem keeps a new problem. demo is "" for a person's own.
-func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Draft, demo string) (*Problem, error) {
-	p := &Problem{ID: uuid.New(), Version: 1, Demo: demo, Draft: draft}
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		dataSet := uuid.New()
-		if _, err := tx.Exec(ctx, "insert into data_set (id, owner, variables, rows) values ($1, $2, '[]', 0)", dataSet, who.ID); err != nil {
-			return err
-		}
-		if err := writeDataSet(ctx, tx, dataSet, draft.Columns); err != nil {
-			return err
-		}
-		settings, err := encodeSettings(draft)
-		if err != nil {
-			return err
-		}
-		return tx.QueryRow(ctx, `insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, '')) returning updated_at`,
-			p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
-	})
+// CreateProblem keeps a new problem about a data set of the same person. demo is
+// "" for a person's own.
+func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Draft, dataSet uuid.UUID, demo string) (*Problem, error) {
+	p := &Problem{ID: uuid.New(), Version: 1, Demo: demo, Draft: draft, DataSet: dataSet}
+	settings, err := encodeSettings(draft)
 	if err != nil {
-		return nil, fmt.Errorf("keeping a new problem: %w", err)
+		return nil, err
 	}
-	return p, nil
+	err = s.pool.QueryRow(ctx, `
+		insert into problem (id, owner, data_set, settings, demo)
+		select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 returning updated_at`,
+		p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
+	return p, changeError("problem", err)
 }
 
-// Problem returns the person's problem, or ErrNotFound.
+// Problem returns a problem with its draft.
 func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (*Problem, error) {
 	p := &Problem{ID: id}
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		var settings []byte
-		var dataSet uuid.UUID
-		err := tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and owner = $2 and deleted_at is null`, id, who.ID).
-			Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &dataSet)
-		if err != nil {
-			return err
-		}
-		p.Draft = problem.NewDraft()
-		if err := json.Unmarshal(settings, p.Draft); err != nil {
-			return fmt.Errorf("decoding its settings: %w", err)
-		}
-		p.Draft.Columns, err = readDataSet(ctx, tx, dataSet)
-		return err
-	})
+	var settings []byte
+	err := s.pool.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and owner = $2 and deleted_at is null`, id, who.ID).
+		Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &p.DataSet)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, ErrNotFound
 	}
 	if err != nil {
 		return nil, fmt.Errorf("reading a problem: %w", err)
 	}
+	p.Draft = problem.NewDraft()
+	if err := json.Unmarshal(settings, p.Draft); err != nil {
+		return nil, fmt.Errorf("decoding the settings of a problem: %w", err)
+	}
 	return p, nil
 }
 
 // UpdateProblem replaces the draft of a problem that is still at the given
 // version, and returns the new version. Otherwise the error is a *StaleError.
-func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft) (int64, error) {
-	return s.update(ctx, who, id, version, draft, true)
-}
-
-// UpdateSettings is UpdateProblem for a draft whose cells have not changed.
-func (s *Store) UpdateSettings(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft) (int64, error) {
-	return s.update(ctx, who, id, version, draft, false)
-}
-
-func (s *Store) update(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, cells bool) (next int64, err error) {
+// A dataSet that is not nil becomes the one that the problem is about.
+func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID) (next int64, err error) {
+	settings, err := encodeSettings(draft)
+	if err != nil {
+		return 0, err
+	}
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		var dataSet uuid.UUID
-		stale := &StaleError{}
-		err := tx.QueryRow(ctx, "select data_set, version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id, who.ID).
-			Scan(&dataSet, &stale.Current, &stale.UpdatedAt)
+		stale := &StaleError{What: "problem"}
+		err := tx.QueryRow(ctx, "select version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id, who.ID).
+			Scan(&stale.Current, &stale.UpdatedAt)
 		if err != nil {
 			return err
 		}
 		if stale.Current != version {
 			return stale
 		}
-		if cells {
-			if err := writeDataSet(ctx, tx, dataSet, draft.Columns); err != nil {
+		if dataSet != nil {
+			tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner = $3)", id, *dataSet, who.ID)
+			if err != nil {
 				return err
 			}
-		}
-		settings, err := encodeSettings(draft)
-		if err != nil {
-			return err
+			if tag.RowsAffected() == 0 {
+				return pgx.ErrNoRows
+			}
 		}
 		return tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1, updated_at = now() where id = $1 returning version", id, settings).Scan(&next)
 	})
+	return next, changeError("problem", err)
+}
+
+// changeError makes an error of changing something of that name the caller's.
+func changeError(what string, err error) error {
 	var stale *StaleError
 	switch {
+	case err == nil:
+		return nil
 	case errors.Is(err, pgx.ErrNoRows):
-		return 0, ErrNotFound
+		return ErrNotFound
 	case errors.As(err, &stale):
-		return 0, stale
-	case err != nil:
-		return 0, fmt.Errorf("changing a problem: %w", err)
+		return stale
 	}
-	return next, nil
+	return fmt.Errorf("changing a %s: %w", what, err)
 }
 
 // DeleteProblem takes a problem out of sight; RestoreProblem brings it back.
 func (s *Store) DeleteProblem(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, id, "deleted_at is null", "now()")
+	return s.setDeleted(ctx, who, "problem", id, "deleted_at is null", "now()")
 }
 
 // RestoreProblem undoes DeleteProblem.
 func (s *Store) RestoreProblem(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, id, "deleted_at is not null", "null")
+	return s.setDeleted(ctx, who, "problem", id, "deleted_at is not null", "null")
 }
 
-func (s *Store) setDeleted(ctx context.Context, who Person, id uuid.UUID, condition, value string) error {
-	tag, err := s.pool.Exec(ctx, "update problem set deleted_at = "+value+" where id = $1 and owner = $2 and "+condition, id, who.ID)
+func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uuid.UUID, condition, value string) error {
+	tag, err := s.pool.Exec(ctx, "update "+table+" set deleted_at = "+value+" where id = $1 and owner = $2 and "+condition, id, who.ID)
 	if err != nil {
 		return fmt.Errorf("deleting or restoring a problem: %w", err)
 	}
@@ -175,13 +159,10 @@ func (s *Store) HasDemo(ctx context.Context, who Person, name string) (has bool,
 	return has, nil
 }
 
-// encodeSettings returns the draft without its columns.
 func encodeSettings(draft *problem.Draft) ([]byte, error) {
-	settings := *draft
-	settings.Columns = nil
-	text, err := json.Marshal(&settings)
+	text, err := json.Marshal(draft)
 	if err != nil {
-		return nil, fmt.Errorf("encoding the settings: %w", err)
+		return nil, fmt.Errorf("encoding the settings of a problem: %w", err)
 	}
 	return text, nil
 }

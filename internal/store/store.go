@@ -1,7 +1,7 @@
 // Package store keeps people's problems and data sets in PostgreSQL.
 //
 // Every row has an owner and every method takes the acting person. Every write of
-// a problem names the version that it was based on, and a stale one is refused
+// a problem or data set names the version that it was based on, and a stale one is refused
 // with a *StaleError, so that nobody's work is overwritten unseen.
 package store
 
@@ -29,12 +29,13 @@ var ErrNotFound = errors.New("not found")
 
 // StaleError refuses a write that was based on an older version.
 type StaleError struct {
+	What      string // “problem” or “data set”
 	Current   int64
 	UpdatedAt time.Time
 }
 
 func (e *StaleError) Error() string {
-	return fmt.Sprintf("the problem was changed elsewhere at %s and is now version %d", e.UpdatedAt.Format(time.TimeOnly), e.Current)
+	return fmt.Sprintf("the %s was changed elsewhere at %s and is now version %d", e.What, e.UpdatedAt.Format(time.TimeOnly), e.Current)
 }
 
 // A Person acts and owns.

@@ -3,6 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
+	"strings"
 	"testing"
 
 	"github.com/google/uuid"
@@ -10,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
 )
@@ -24,63 +26,89 @@ func open(t *testing.T) *Store {
 	return s
 }
 
-func draft(rows int) *problem.Draft {
+func set(rows int) *data.Set {
+	s := &data.Set{Name: "berths", Form: data.FormCases, Columns: []*data.Column{
+		{Name: "berth", LevelNames: map[string]string{"1": "Mole"}, Cells: []string{}}, {Name: "minutes", Unit: "min", Cells: []string{}},
+		{Name: "late", Formula: "minutes > 12", Cells: []string{}},
+	}}
+	s.AssignKeys()
+	for i := range rows {
+		s.Columns[0].Cells = append(s.Columns[0].Cells, fmt.Sprint(1+i%2))
+		s.Columns[1].Cells = append(s.Columns[1].Cells, fmt.Sprintf(" %d,5o", i))
+	}
+	return s
+}
+
+func draft() *problem.Draft {
 	d := problem.NewDraft()
 	d.Title, d.Alpha = "Two berths", "0.0x"
-	d.PutBy = map[problem.Entry][]problem.DraftColumn{problem.EnterSummary: {{Name: "n", Cells: []string{"18"}}}}
-	d.Columns = []problem.DraftColumn{{Name: "berth", LevelNames: map[string]string{"1": "Mole"}}, {Name: "minutes", Unit: "min"}}
-	for i := range rows {
-		d.Columns[0].Cells = append(d.Columns[0].Cells, fmt.Sprint(1+i%2))
-		d.Columns[1].Cells = append(d.Columns[1].Cells, fmt.Sprintf(" %d,5o", i))
-	}
+	d.Summary = []problem.DraftGroup{{Label: "Mole", N: "18?"}}
 	return d
 }
 
-func TestADraftIsKeptAsItWasTyped(t *testing.T) {
+// keep keeps a data set of three rows and a problem about it.
+func keep(t *testing.T, s *Store) (*DataSet, *Problem) {
+	t.Helper()
+	d, err := s.CreateDataSet(context.Background(), Local, set(3), "")
+	require.NoError(t, err)
+	p, err := s.CreateProblem(context.Background(), Local, draft(), d.ID, "")
+	require.NoError(t, err)
+	return d, p
+}
+
+func TestADataSetIsKeptAsItWasTyped(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	for _, rows := range []int{0, 3, blockRows, 2*blockRows + 5} {
-		d := draft(rows)
-		kept, err := s.CreateProblem(ctx, Local, d, "")
+	for _, rows := range []int{0, 3, BlockRows, 2*BlockRows + 5} {
+		want := set(rows)
+		kept, err := s.CreateDataSet(ctx, Local, want, "")
 		require.NoError(t, err)
-		got, err := s.Problem(ctx, Local, kept.ID)
+		got, err := s.DataSet(ctx, Local, kept.ID)
 		require.NoError(t, err)
-		assert.Equal(t, d.Columns[1].Cells, append([]string(nil), got.Draft.Columns[1].Cells...), rows)
-		got.Draft.Columns, d.Columns = nil, nil
-		assert.Equal(t, d, got.Draft)
+		assert.Equal(t, want, got.Set, rows)
 	}
+}
+
+func TestADraftIsKeptAsItWasTyped(t *testing.T) {
+	s := open(t)
+	d, p := keep(t, s)
+	got, err := s.Problem(context.Background(), Local, p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, draft(), got.Draft)
+	assert.Equal(t, d.ID, got.DataSet)
 }
 
 func TestVersions(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	p, err := s.CreateProblem(ctx, Local, draft(3), "")
-	require.NoError(t, err)
-	changed := draft(5)
-	next, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, changed)
+	d, p := keep(t, s)
+	changed := draft()
+	changed.Alpha = "0.1"
+	next, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, changed, nil)
 	require.NoError(t, err)
 	assert.Equal(t, p.Version+1, next)
-
-	_, err = s.UpdateProblem(ctx, Local, p.ID, p.Version, draft(1))
+	_, err = s.UpdateProblem(ctx, Local, p.ID, p.Version, draft(), nil)
 	var stale *StaleError
 	require.ErrorAs(t, err, &stale)
 	assert.Equal(t, next, stale.Current)
 	got, err := s.Problem(ctx, Local, p.ID)
 	require.NoError(t, err)
-	assert.Len(t, got.Draft.Columns[0].Cells, 5, "the stale write changed nothing")
+	assert.Equal(t, "0.1", got.Draft.Alpha, "the stale write changed nothing")
 
-	settings := *got.Draft
-	settings.Alpha, settings.Columns = "0.1", nil
-	_, err = s.UpdateSettings(ctx, Local, p.ID, next, &settings)
+	change := DataChange{Set: set(0), Rows: 3, Blocks: []Block{{2, 0, []string{"1", "2", "3"}}}}
+	next, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
 	require.NoError(t, err)
-	got, err = s.Problem(ctx, Local, p.ID)
+	change.Blocks[0].Cells[0] = "9"
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
+	require.ErrorAs(t, err, &stale)
+	assert.Equal(t, next, stale.Current)
+	kept, err := s.DataSet(ctx, Local, d.ID)
 	require.NoError(t, err)
-	assert.Equal(t, "0.1", got.Draft.Alpha)
-	assert.Len(t, got.Draft.Columns[0].Cells, 5, "the cells were left alone")
+	assert.Equal(t, []string{"1", "2", "3"}, kept.Set.Columns[1].Cells)
+	assert.Equal(t, []string{"1", "2", "1"}, kept.Set.Columns[0].Cells, "what was not named was left alone")
 }
 
-func TestOnlyChangedBlocksAreWritten(t *testing.T) {
+func TestOnlyNamedBlocksAreWritten(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d := draft(3 * blockRows)
-	p, err := s.CreateProblem(ctx, Local, d, "")
+	d, err := s.CreateDataSet(ctx, Local, set(3*BlockRows), "")
 	require.NoError(t, err)
 	written := func() map[string]string {
 		rows, err := s.pool.Query(ctx, "select variable || '/' || block, xmin::text from data_block")
@@ -92,19 +120,121 @@ func TestOnlyChangedBlocksAreWritten(t *testing.T) {
 		return out
 	}
 	before := written()
-	d.Columns[1].Cells[blockRows+7] = "12.5"
-	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, d)
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, DataChange{Set: set(0), Rows: 3 * BlockRows, Blocks: []Block{{2, 1, d.Set.Columns[1].Cells[:BlockRows]}}})
 	require.NoError(t, err)
 	after := written()
 	require.Len(t, after, 6)
 	for place, by := range after {
-		assert.Equal(t, place == "1/1", by != before[place], place)
+		assert.Equal(t, place == "2/1", by != before[place], place)
 	}
+}
+
+func TestColumnsComeAndGo(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	d, err := s.CreateDataSet(ctx, Local, set(BlockRows+2), "")
+	require.NoError(t, err)
+	changed := set(0)
+	changed.Columns = []*data.Column{changed.Columns[1], {Key: 9, Name: "new"}}
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, DataChange{Set: changed, Rows: 2, Blocks: []Block{{2, 0, []string{"a", "b"}}, {9, 0, []string{"c", "d"}}}})
+	require.NoError(t, err)
+	got, err := s.DataSet(ctx, Local, d.ID)
+	require.NoError(t, err)
+	require.Len(t, got.Set.Columns, 2)
+	assert.Equal(t, []string{"a", "b"}, got.Set.Columns[0].Cells)
+	assert.Equal(t, []string{"c", "d"}, got.Set.Columns[1].Cells)
+	var left int
+	require.NoError(t, s.pool.QueryRow(ctx, "select count(*) from data_block").Scan(&left))
+	assert.Equal(t, 2, left, "blocks that nothing names are gone")
+}
+
+func TestImport(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	var text strings.Builder
+	text.WriteString("n,pier\n")
+	for i := range 300_000 {
+		fmt.Fprintf(&text, "%d,Mole\n", i)
+	}
+	stream, err := data.NewStream("long", strings.NewReader(text.String()+"7,Mole,late\n"), BlockRows)
+	require.NoError(t, err)
+	kept, err := s.ImportDataSet(ctx, Local, stream)
+	require.NoError(t, err)
+	got, err := s.DataSet(ctx, Local, kept.ID)
+	require.NoError(t, err)
+	assert.Equal(t, kept.Version, got.Version)
+	require.Len(t, got.Set.Columns, 3, "a longer row brought a column")
+	require.Len(t, got.Set.Columns[0].Cells, 300_001)
+	assert.Equal(t, "299999", got.Set.Columns[0].Cells[299_999])
+	assert.Equal(t, "late", got.Set.Columns[2].Cells[300_000])
+
+	stream, err = data.NewStream("bad", strings.NewReader(text.String()+"7,\"Mole"), BlockRows)
+	require.NoError(t, err)
+	_, err = s.ImportDataSet(ctx, Local, stream)
+	assert.ErrorContains(t, err, "row 300002")
+	list, err := s.DataSets(ctx, Local)
+	require.NoError(t, err)
+	assert.Len(t, list, 1, "nothing is kept of a file that cannot be read to its end")
+}
+
+func TestReplaceAndCopyADataSet(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	d, err := s.CreateDataSet(ctx, Local, set(3), "berths")
+	require.NoError(t, err)
+	twin, err := s.CopyDataSet(ctx, Local, d.ID, "twin")
+	require.NoError(t, err)
+	require.NoError(t, s.ReplaceDataSet(ctx, Local, d.ID, set(1)))
+	got, err := s.DataSet(ctx, Local, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, int64(2), got.Version)
+	assert.Equal(t, set(1), got.Set)
+	got, err = s.DataSet(ctx, Local, twin)
+	require.NoError(t, err)
+	assert.Equal(t, "twin", got.Set.Name)
+	assert.Equal(t, set(3).Columns, got.Set.Columns)
+	assert.Empty(t, got.Demo)
+	id, err := s.DemoDataSet(ctx, Local, "berths")
+	require.NoError(t, err)
+	assert.Equal(t, d.ID, id)
+}
+
+func TestAProblemTakesAnotherDataSet(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	_, p := keep(t, s)
+	other, err := s.CreateDataSet(ctx, Local, set(1), "")
+	require.NoError(t, err)
+	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, draft(), &other.ID)
+	require.NoError(t, err)
+	got, err := s.Problem(ctx, Local, p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, other.ID, got.DataSet)
+	none := uuid.New()
+	_, err = s.UpdateProblem(ctx, Local, p.ID, 2, draft(), &none)
+	assert.ErrorIs(t, err, ErrNotFound)
+}
+
+func TestListOfDataSets(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	d, _ := keep(t, s)
+	_, err := s.CreateDataSet(ctx, Local, problem.NewSet(), "")
+	require.NoError(t, err)
+	list, err := s.DataSets(ctx, Local)
+	require.NoError(t, err)
+	require.Len(t, list, 1, "one that nobody has filled in is not listed")
+	assert.Equal(t, []any{d.ID, "berths", 3, []string{"berth", "minutes", "late"}, 1, "Two berths"},
+		[]any{list[0].ID, list[0].Name, list[0].Rows, list[0].Columns, list[0].Problems, list[0].Title})
+	require.NoError(t, s.DeleteDataSet(ctx, Local, d.ID))
+	list, err = s.DataSets(ctx, Local)
+	require.NoError(t, err)
+	assert.Empty(t, list)
+	_, err = s.DataSet(ctx, Local, d.ID)
+	assert.NoError(t, err, "problems that use it still have it")
+	require.NoError(t, s.RestoreDataSet(ctx, Local, d.ID))
 }
 
 func TestDeleteAndRestore(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	p, err := s.CreateProblem(ctx, Local, draft(3), "two-berths")
+	d, err := s.CreateDataSet(ctx, Local, set(3), "")
+	require.NoError(t, err)
+	p, err := s.CreateProblem(ctx, Local, draft(), d.ID, "two-berths")
 	require.NoError(t, err)
 	require.NoError(t, s.DeleteProblem(ctx, Local, p.ID))
 	list, err := s.Problems(ctx, Local)
@@ -112,7 +242,7 @@ func TestDeleteAndRestore(t *testing.T) {
 	assert.Empty(t, list)
 	_, err = s.Problem(ctx, Local, p.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
-	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, draft(1))
+	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, draft(), nil)
 	assert.ErrorIs(t, err, ErrNotFound)
 	has, err := s.HasDemo(ctx, Local, "two-berths")
 	require.NoError(t, err)
@@ -128,17 +258,30 @@ func TestDeleteAndRestore(t *testing.T) {
 
 func TestAnotherPersonSeesNothing(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	p, err := s.CreateProblem(ctx, Local, draft(3), "")
-	require.NoError(t, err)
+	d, p := keep(t, s)
 	other := Person{uuid.New()}
-	_, err = s.Problem(ctx, other, p.ID)
+	_, err := s.Problem(ctx, other, p.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
-	_, err = s.UpdateProblem(ctx, other, p.ID, 1, draft(1))
+	_, err = s.UpdateProblem(ctx, other, p.ID, 1, draft(), nil)
 	assert.ErrorIs(t, err, ErrNotFound)
 	assert.ErrorIs(t, s.DeleteProblem(ctx, other, p.ID), ErrNotFound)
 	list, err := s.Problems(ctx, other)
 	require.NoError(t, err)
 	assert.Empty(t, list)
+
+	_, err = s.DataSet(ctx, other, d.ID)
+	assert.ErrorIs(t, err, ErrNotFound)
+	_, err = s.UpdateDataSet(ctx, other, d.ID, 1, DataChange{Set: set(0)})
+	assert.ErrorIs(t, err, ErrNotFound)
+	_, err = s.CopyDataSet(ctx, other, d.ID, "mine")
+	assert.ErrorIs(t, err, ErrNotFound)
+	_, err = s.CreateProblem(ctx, other, draft(), d.ID, "")
+	assert.ErrorIs(t, err, ErrNotFound)
+	assert.ErrorIs(t, s.DeleteDataSet(ctx, other, d.ID), ErrNotFound)
+	assert.ErrorIs(t, s.ReplaceDataSet(ctx, other, d.ID, set(0)), ErrNotFound)
+	sets, err := s.DataSets(ctx, other)
+	require.NoError(t, err)
+	assert.Empty(t, sets)
 }
 
 func TestOpenTwiceOnOneDatabase(t *testing.T) {
@@ -161,15 +304,14 @@ func TestOpenTwiceOnOneDatabase(t *testing.T) {
 // Of many writes that were based on one version exactly one is taken.
 func TestOneOfManyWritesIsTaken(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	p, err := s.CreateProblem(ctx, Local, draft(3), "")
-	require.NoError(t, err)
+	_, p := keep(t, s)
 	const writers = 12
 	errs := make(chan error, writers)
 	for i := range writers {
 		go func() {
-			d := draft(4)
+			d := draft()
 			d.Title = fmt.Sprintf("by writer %d", i)
-			_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, d)
+			_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, d, nil)
 			errs <- err
 		}()
 	}

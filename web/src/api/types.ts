@@ -50,6 +50,11 @@ export interface Claim {
   is: Side;
 }
 
+export interface Class {
+  below?: number;
+  name: string;
+}
+
 export interface Column {
   id: string;
   label: string;
@@ -76,11 +81,78 @@ export interface Control {
   value: unknown;
 }
 
+export interface CreateRequest {
+  data_set?: string;
+  procedure?: string;
+  roles?: Record<string, string | string[]>;
+}
+
+export interface DataCheck {
+  version: number;
+  profiles: Profile[];
+  mistakes: ProblemError[];
+  derived: DerivedCells[];
+}
+
+export interface DataColumn {
+  key: number;
+  name: string;
+  label: string;
+  unit: string;
+  scale?: number;
+  decimals?: number;
+  kind: Kind;
+  levels?: string[];
+  level_names?: Record<string, string>;
+  formula?: string;
+  recode?: Recode;
+  cells: string[];
+}
+
+export type DataForm = "cases" | "groups" | "counts";
+
+export interface DataListing {
+  id: string;
+  name: string;
+  about: string;
+  rows: number;
+  columns: string[];
+  problems: number;
+  title: string;
+  demo: boolean;
+  updated_at: string;
+}
+
+export interface DataPatch {
+  version: number;
+  set: DataSet | null;
+  rows: number;
+  blocks: StoreBlock[];
+}
+
+export interface DataSaved {
+  version: number;
+}
+
+export interface DataSet {
+  name: string;
+  about: string;
+  form: DataForm;
+  response: Heading;
+  group: Heading;
+  columns: DataColumn[];
+}
+
 export interface Decision {
   reject: boolean;
   p: string;
   by_critical_value: boolean;
   by_p_value: boolean;
+}
+
+export interface DerivedCells {
+  column: number;
+  cells: string[];
 }
 
 export interface Description {
@@ -105,25 +177,22 @@ export interface Draft {
   roles: Record<string, string | string[]>;
   options: Record<string, unknown>;
   leave_out: LeftOut[];
+  leave_out_where?: LeftOutWhere[];
   decimals?: number;
   entry: Entry;
+  summary: DraftGroup[];
   response: Heading;
   group: Heading;
-  columns: DraftColumn[];
-  put_by?: Record<string, DraftColumn[]>;
 }
 
-export interface DraftColumn {
-  name: string;
+export interface DraftGroup {
   label: string;
-  unit: string;
-  kind: Kind;
-  levels?: string[];
-  level_names?: Record<string, string>;
-  cells: string[];
+  n: string;
+  mean: string;
+  sd: string;
 }
 
-export type Entry = "cases" | "columns" | "summary";
+export type Entry = "data" | "summary";
 
 export interface Failure {
   title: string;
@@ -163,6 +232,12 @@ export interface FormulaBlock {
   quantity: string;
 }
 
+export interface Frequency {
+  code: string;
+  name: string;
+  count: number;
+}
+
 export interface Handle {
   id: string;
   label: string;
@@ -189,11 +264,24 @@ export interface Hypothesis {
   words: string;
 }
 
-export type Kind = "" | "number" | "category";
+export interface KeptSet {
+  id: string;
+  version: number;
+  demo: boolean;
+  updated_at: string;
+  set: DataSet | null;
+}
+
+export type Kind = "" | "number" | "category" | "identifier";
 
 export interface LeftOut {
   case: number;
   reason?: string;
+}
+
+export interface LeftOutWhere {
+  where: string;
+  reason: string;
 }
 
 export interface Listing {
@@ -215,6 +303,12 @@ export interface Mark {
   case?: number[];
   refs?: string[];
   beyond?: boolean;
+}
+
+export interface Oddity {
+  case: number;
+  cell: string;
+  says: string;
 }
 
 export interface Option {
@@ -239,13 +333,26 @@ export interface Piece {
 
 export type Place = "curve" | "brief";
 
+export interface Preview {
+  profile?: Profile;
+  cells: string[];
+  says?: string;
+  at: number;
+}
+
+export interface PreviewRequest {
+  column: DataColumn | null;
+}
+
 export interface Problem {
   id: string;
   version: number;
   demo: boolean;
   updated_at: string;
   draft: Draft | null;
-  kinds: Kind[];
+  data_set: string;
+  data_version: number;
+  data_name: string;
   mistakes: ProblemError[];
 }
 
@@ -276,6 +383,19 @@ export interface ProcedureRole {
   levels?: number;
 }
 
+export interface Profile {
+  kind: Kind;
+  n: number;
+  missing: number;
+  low: number;
+  high: number;
+  bars: number[];
+  levels?: Frequency[];
+  odd: Oddity[];
+  suggest?: Kind;
+  because?: string;
+}
+
 export interface Prose {
   kind: "prose";
   tone?: Tone;
@@ -285,6 +405,7 @@ export interface Prose {
 export interface PutRequest {
   version: number;
   draft: Draft | null;
+  data_set?: string;
 }
 
 export interface Quantity {
@@ -299,9 +420,40 @@ export interface Quantity {
   says?: string;
 }
 
+export interface Reading {
+  set: DataSet | null;
+  kinds: Kind[];
+  header: boolean;
+  separator: string;
+  tables: string[];
+  table: string;
+  counts: boolean;
+  totals: boolean;
+  turned: boolean;
+}
+
+export interface Recode {
+  from: string;
+  values?: Record<string, string>;
+  classes?: Class[];
+}
+
 export interface ReportLine {
   kind: "report";
   text: Piece[];
+}
+
+export interface ReshapeRequest {
+  how: string;
+  name: string;
+  columns?: number[];
+  response?: string;
+  group?: string;
+  row?: string;
+  column?: string;
+  n?: number;
+  seed?: number;
+  keep?: boolean;
 }
 
 export type Role = "observed" | "expected" | "region" | "statistic" | "p-area" | "mean";
@@ -310,7 +462,6 @@ export type Rule = "critical-value" | "p-value";
 
 export interface Saved {
   version: number;
-  kinds: Kind[];
   mistakes: ProblemError[];
 }
 
@@ -320,12 +471,6 @@ export interface SettingsRequest {
 }
 
 export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule";
-
-export interface Sheet {
-  names: string[];
-  header: boolean;
-  columns: string[][];
-}
 
 export type Side = "h0" | "h1";
 
@@ -361,6 +506,12 @@ export interface Step {
 }
 
 export type StepID = "question" | "data" | "look" | "hypotheses" | "conditions" | "statistic" | "critical-value" | "p-value" | "decision" | "conclusion" | "report" | "follow-up";
+
+export interface StoreBlock {
+  column: number;
+  block: number;
+  cells: string[];
+}
 
 export type Style = "" | "emphasis" | "strong" | "symbol";
 

@@ -1,0 +1,145 @@
+package data
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// crossings is a small data set with spaces in names, codes with names, a missing
+// cell and a decimal comma.
+func crossings() *Set {
+	s := &Set{Form: FormCases, Columns: []*Column{
+		{Name: "fuel outbound", Cells: []string{"5.3", "2.3", "", "10"}},
+		{Name: "fuel homebound", Cells: []string{"5.1", "2.1", "3", "8"}},
+		{Name: "ferry", Kind: Category, LevelNames: map[string]string{"1": "Dunlin", "2": "Puffin"}, Cells: []string{"1", "2", "1", "2"}},
+		{Name: "minutes", Cells: []string{"12,5", "9", "0", "-4"}},
+		{Name: "fuel", Cells: []string{"1", "2", "2", "4"}},
+	}}
+	s.AssignKeys()
+	return s
+}
+
+func TestFormulas(t *testing.T) {
+	for formula, want := range map[string][]string{
+		"fuel outbound - fuel homebound":       {"0.2", "0.2", "", "2"},
+		"fuel outbound − fuel homebound":       {"0.2", "0.2", "", "2"},
+		`minutes > 9 ? "late" : "on time"`:     {"late", "on time", "on time", "on time"},
+		`minutes > 9 ? “late” : “on time”`:     {"late", "on time", "on time", "on time"},
+		`ferry == "Dunlin"`:                    {"yes", "no", "yes", "no"},
+		`ferry == "Dunlin" and minutes > 1`:    {"yes", "no", "no", "no"},
+		"sqrt(minutes)":                        {"3.5355339059327378", "3", "0", ""},
+		"log10(fuel) + 1":                      {"1", "1.3010299956639813", "1.3010299956639813", "1.6020599913279625"},
+		"log(minutes - minutes)":               {"", "", "", ""},
+		"abs(minutes)":                         {"12.5", "9", "0", "4"},
+		"round(minutes)":                       {"13", "9", "0", "-4"},
+		"rank(fuel)":                           {"1", "2.5", "2.5", "4"},
+		"fuel - mean(fuel)":                    {"-1.25", "-0.25", "-0.25", "1.75"},
+		"highest(fuel) - lowest(fuel)":         {"3", "3", "3", "3"},
+		"median(fuel outbound)":                {"5.3", "5.3", "", "5.3"},
+		"mean(fuel outbound - fuel homebound)": {"0.8", "0.8", "", "0.8"},
+		"fuel / 4":                             {"0.25", "0.5", "0.5", "1"},
+		"fuel ^ 2":                             {"1", "4", "4", "16"},
+		"2 * 0.1 * fuel":                       {"0.2", "0.4", "0.4", "0.8"},
+		"rank(rank(fuel))":                     {"1", "2.5", "2.5", "4"},
+	} {
+		t.Run(formula, func(t *testing.T) {
+			s := crossings()
+			f, err := s.Compile(formula)
+			require.NoError(t, err)
+			cells, err := f.Cells()
+			require.NoError(t, err)
+			assert.Equal(t, want, cells)
+		})
+	}
+}
+
+func TestStandardised(t *testing.T) {
+	f, err := (&Set{Columns: []*Column{{Name: "x", Cells: []string{"1", "2", "3"}}}}).Compile("standardise(x)")
+	require.NoError(t, err)
+	cells, err := f.Cells()
+	require.NoError(t, err)
+	assert.Equal(t, []string{"-1", "0", "1"}, cells)
+}
+
+func TestFormulaErrors(t *testing.T) {
+	for formula, want := range map[string]FormulaError{
+		"":                      {0, "empty"},
+		"fuel +":                {6, "ends too early"},
+		"fuel + distance":       {7, "there is no column “distance”"},
+		"fuel + (minutes":       {15, "ends too early"},
+		"fuel ) 2":              {5, "does not belong here"},
+		"ferry + 1":             {6, "a number and a word"},
+		"minutes == \"late\"":   {8, "a number and a word"},
+		"filter(fuel, 1)":       {0, "there is no function “filter”"},
+		"frobnicate(fuel)":      {0, "there is no function “frobnicate”"},
+		"mean(ferry)":           {0, "needs a column of numbers"},
+		"sqrt(ferry)":           {5, "takes one number"},
+		"fuel > 1 ? 1 : \"no\"": {0, "a number for some cases and a word for others"},
+	} {
+		t.Run(formula, func(t *testing.T) {
+			f, err := crossings().Compile(formula)
+			if err == nil {
+				_, err = f.Cells()
+			}
+			var got *FormulaError
+			require.ErrorAs(t, err, &got)
+			assert.Contains(t, got.Says, want.Says)
+			assert.Equal(t, want.At, got.At, got.Says)
+		})
+	}
+}
+
+func TestConditions(t *testing.T) {
+	s := crossings()
+	f, err := s.Compile(`minutes <= 0 or ferry == "Puffin"`)
+	require.NoError(t, err)
+	cases, err := f.True()
+	require.NoError(t, err)
+	assert.Equal(t, []int{1, 2, 3}, cases)
+	f, err = s.Compile("minutes + 1")
+	require.NoError(t, err)
+	_, err = f.True()
+	assert.ErrorContains(t, err, "no condition")
+}
+
+func TestDerivedColumnsFollowTheirSources(t *testing.T) {
+	s := crossings()
+	below := 5.0
+	s.Columns = append(s.Columns,
+		&Column{Name: "class", Recode: &Recode{From: "double", Classes: []Class{{&below, "small"}, {nil, "large"}}}},
+		&Column{Name: "double", Formula: "2 * fuel"},
+		&Column{Name: "ship", Recode: &Recode{From: "ferry", Values: map[string]string{"1": "D"}}},
+	)
+	s.AssignKeys()
+	require.Empty(t, s.Derive())
+	assert.Equal(t, []string{"small", "small", "small", "large"}, s.Find("class").Cells)
+	assert.Equal(t, []string{"D", "2", "D", "2"}, s.Find("ship").Cells)
+	s.Find("fuel").Cells[0] = "30"
+	require.Empty(t, s.Derive())
+	assert.Equal(t, []string{"60", "4", "4", "8"}, s.Find("double").Cells)
+	assert.Equal(t, "large", s.Find("class").Cells[0])
+
+	s.Find("double").Formula = "class"
+	mistakes := s.Derive()
+	require.Len(t, mistakes, 2)
+	assert.Contains(t, mistakes[0].Says, "follows from itself")
+	s.Find("double").Formula = "2 * nothing"
+	mistakes = s.Derive()
+	require.Len(t, mistakes, 1)
+	assert.Contains(t, mistakes[0].Says, "no column “nothing”")
+}
+
+func TestRecodeChecks(t *testing.T) {
+	two, three := 2.0, 3.0
+	for want, r := range map[string]Recode{
+		"either names":     {From: "fuel"},
+		"has no name":      {Classes: []Class{{nil, " "}}},
+		"another class":    {Classes: []Class{{nil, "a"}, {nil, "b"}}},
+		"must have no end": {Classes: []Class{{&two, "a"}, {&three, "b"}}},
+		"not above":        {Classes: []Class{{&three, "a"}, {&two, "b"}, {nil, "c"}}},
+	} {
+		assert.ErrorContains(t, r.Check(), want)
+	}
+}

@@ -1,0 +1,255 @@
+package data
+
+import (
+	"bytes"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"strings"
+	"unicode/utf8"
+
+	"golang.org/x/text/encoding/charmap"
+	"golang.org/x/text/encoding/unicode"
+	"golang.org/x/text/transform"
+)
+
+// A Stream reads a file block by block, so that a long one never lies in memory as
+// a whole. Delimited text is read as it comes; a spreadsheet or JSON must be there
+// to its end before its first row is known.
+type Stream struct {
+	set       *Set
+	blockRows int
+	rows      int        // handed on so far
+	ready     [][]string // rows in hand, in columns
+	text      *csv.Reader
+	number    int // of the last row read, from 1
+	blanks    int // blank rows that count only if something follows
+}
+
+// peeked is how much of a file is looked at before it is decided how to read it.
+// A shorter file is read as a whole.
+const peeked = 1 << 20
+
+// NewStream begins to read a file in blocks of that many rows. name is what the
+// data set will be called.
+func NewStream(name string, file io.Reader, blockRows int) (*Stream, error) {
+	start := make([]byte, peeked)
+	n, err := io.ReadFull(file, start)
+	start = start[:n]
+	s := &Stream{blockRows: blockRows}
+	whole := err == io.EOF || err == io.ErrUnexpectedEOF
+	if err != nil && !whole {
+		return nil, fmt.Errorf("reading the file: %w", err)
+	}
+	file = io.MultiReader(bytes.NewReader(start), file)
+	first := strings.TrimLeft(string(start[:min(len(start), 100)]), " \t\r\n\ufeff")
+	if whole || isZip(start) || strings.HasPrefix(first, "[") {
+		all, err := io.ReadAll(file)
+		if err != nil {
+			return nil, fmt.Errorf("reading the file: %w", err)
+		}
+		sheet, err := Read(all, Options{})
+		if err != nil {
+			return nil, err
+		}
+		s.set = sheet.SetOf(name)
+		for _, c := range s.set.Columns {
+			s.ready = append(s.ready, c.Cells)
+		}
+		return s, nil
+	}
+	if bytes.HasPrefix(start, []byte("\xd0\xcf\x11\xe0")) || bytes.HasPrefix(start, []byte("%PDF")) || bytes.HasPrefix(start, []byte("\x89PNG")) {
+		_, err := Read(start, Options{}) // says what it is
+		return nil, err
+	}
+	return s, s.begin(name, file, start)
+}
+
+// begin reads the first block of delimited text and learns the columns from it.
+func (s *Stream) begin(name string, file io.Reader, start []byte) error {
+	reader := newTextReader(file, start)
+	head, err := DecodeText(start[:len(start)&^3]) // UTF-16 is not cut in the middle
+	if err != nil {
+		return err
+	}
+	if strings.TrimSpace(head) == "" {
+		return ErrEmpty
+	}
+	s.text = newCSVReader(reader, separator(strings.TrimPrefix(head, "\ufeff")))
+	var rows [][]string
+	for len(rows) < s.blockRows {
+		row, err := readRow(s.text, s.number+1)
+		if err == io.EOF {
+			break
+		}
+		if err != nil {
+			return err
+		}
+		s.number++
+		rows = append(rows, row)
+	}
+	rows = trimRows(rows)
+	if len(rows) == 0 {
+		return ErrEmpty
+	}
+	sheet := &Sheet{}
+	sheet.fill(rows, nil)
+	s.set = sheet.SetOf(name)
+	for _, c := range s.set.Columns {
+		s.ready = append(s.ready, c.Cells)
+		c.Cells = nil
+	}
+	s.text.ReuseRecord = true
+	return nil
+}
+
+// Set describes the columns that have come so far. It holds no cells of a long file.
+func (s *Stream) Set() *Set { return s.set }
+
+// Rows is how many rows have been handed on.
+func (s *Stream) Rows() int { return s.rows }
+
+// Next returns the next block, the cells of each column, or io.EOF after the last.
+func (s *Stream) Next() ([][]string, error) {
+	for s.text != nil && s.length() < s.blockRows {
+		row, err := readRow(s.text, s.number+1)
+		if err == io.EOF {
+			s.text = nil
+			break
+		}
+		if err != nil {
+			return nil, err
+		}
+		s.number++
+		s.add(row)
+	}
+	n := min(s.length(), s.blockRows)
+	if n == 0 {
+		return nil, io.EOF
+	}
+	block := make([][]string, len(s.ready))
+	for i, cells := range s.ready {
+		block[i] = cells[:n:n]
+		if s.ready[i] = cells[n:]; len(cells) == n {
+			s.ready[i] = make([]string, 0, s.blockRows)
+		}
+	}
+	s.rows += n
+	return block, nil
+}
+
+func (s *Stream) length() int {
+	if len(s.ready) == 0 {
+		return 0
+	}
+	return len(s.ready[0])
+}
+
+// add puts a row at the end of the columns, after blank ones that came before it.
+func (s *Stream) add(row []string) {
+	if blank(row) {
+		s.blanks++
+		return
+	}
+	for ; s.blanks > 0; s.blanks-- {
+		for i := range s.ready {
+			s.ready[i] = append(s.ready[i], "")
+		}
+	}
+	for i, cell := range row {
+		cell = strings.TrimSpace(cell)
+		if i == len(s.ready) {
+			if cell == "" {
+				continue
+			}
+			s.set.Columns = append(s.set.Columns, &Column{})
+			s.set.AssignKeys()
+			s.ready = append(s.ready, make([]string, s.length()-1, s.blockRows))
+		}
+		s.ready[i] = append(s.ready[i], cell)
+	}
+	for i := len(row); i < len(s.ready); i++ {
+		s.ready[i] = append(s.ready[i], "")
+	}
+}
+
+// textReader turns a file's bytes into UTF-8 as DecodeText does, but as they come:
+// bytes that are no UTF-8 are taken for Latin-1 one by one.
+type textReader struct {
+	source io.Reader
+	buffer []byte
+	kept   int    // bytes at the start of buffer that wait for the rest of a character
+	out    []byte // decoded, not yet read
+	line   int
+	err    error
+}
+
+func newTextReader(file io.Reader, start []byte) *textReader {
+	little, big := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM), unicode.UTF16(unicode.BigEndian, unicode.UseBOM)
+	switch utf16Order(start) {
+	case notUTF16:
+		if mark := []byte("\ufeff"); bytes.HasPrefix(start, mark) {
+			_, _ = io.ReadFull(file, mark) // it was read before
+		}
+	case littleEndian:
+		file = transform.NewReader(file, little.NewDecoder())
+	case bigEndian:
+		file = transform.NewReader(file, big.NewDecoder())
+	}
+	return &textReader{source: file, buffer: make([]byte, 256<<10), line: 1}
+}
+
+// Read gives decoded text.
+func (t *textReader) Read(p []byte) (int, error) {
+	for len(t.out) == 0 {
+		if t.err != nil {
+			return 0, t.err
+		}
+		n, err := t.source.Read(t.buffer[t.kept:])
+		t.err = err
+		t.decode(t.buffer[:t.kept+n])
+	}
+	n := copy(p, t.out)
+	t.out = t.out[n:]
+	return n, nil
+}
+
+func (t *textReader) decode(chunk []byte) {
+	t.kept = 0
+	var rest []byte
+	if t.err == nil { // a character may go on in the next chunk
+		for back := 1; back < utf8.UTFMax && back <= len(chunk); back++ {
+			if b := chunk[len(chunk)-back]; utf8.RuneStart(b) {
+				if !utf8.FullRune(chunk[len(chunk)-back:]) {
+					rest = append(rest, chunk[len(chunk)-back:]...)
+					chunk = chunk[:len(chunk)-back]
+				}
+				break
+			}
+		}
+	}
+	if i := bytes.IndexByte(chunk, 0); i >= 0 {
+		t.err = nulError(t.line + bytes.Count(chunk[:i], []byte("\n")))
+		return
+	}
+	t.line += bytes.Count(chunk, []byte("\n"))
+	t.out = append(t.out[:0:0], chunk...)
+	if !utf8.Valid(chunk) {
+		t.out = mixed(chunk)
+	}
+	t.kept = copy(t.buffer, rest)
+}
+
+// mixed decodes bytes of which some are UTF-8 and others Latin-1 (code page 1252).
+func mixed(chunk []byte) []byte {
+	var out []byte
+	for len(chunk) > 0 {
+		r, size := utf8.DecodeRune(chunk)
+		if r == utf8.RuneError && size == 1 {
+			r = charmap.Windows1252.DecodeByte(chunk[0])
+		}
+		out = utf8.AppendRune(out, r)
+		chunk = chunk[size:]
+	}
+	return out
+}

@@ -1,0 +1,375 @@
+package server
+
+import (
+	"bufio"
+	"bytes"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/labstack/echo/v5"
+
+	"grund/demo"
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/store"
+)
+
+// DataListing is a data set as it stands in the list.
+type DataListing struct {
+	ID        string    `json:"id"`
+	Name      string    `json:"name"`
+	About     string    `json:"about"`
+	Rows      int       `json:"rows"`
+	Columns   []string  `json:"columns"`
+	Problems  int       `json:"problems"` // that use it
+	Title     string    `json:"title"`    // of one of them
+	Demo      bool      `json:"demo"`
+	UpdatedAt time.Time `json:"updated_at"`
+}
+
+// KeptSet is a kept data set.
+type KeptSet struct {
+	ID        string    `json:"id"`
+	Version   int64     `json:"version"`
+	Demo      bool      `json:"demo"`
+	UpdatedAt time.Time `json:"updated_at"`
+	Set       *data.Set `json:"set"`
+}
+
+// DataPatch changes a data set that is still at Version. Set has no cells: those
+// that changed stand in Blocks.
+type DataPatch struct {
+	Version int64         `json:"version"`
+	Set     *data.Set     `json:"set"`
+	Rows    int           `json:"rows"`
+	Blocks  []store.Block `json:"blocks"`
+}
+
+// DataSaved answers a write of a data set.
+type DataSaved struct {
+	Version int64 `json:"version"`
+}
+
+// DataCheck is what the columns of a data set hold, what is odd or wrong in them,
+// and the cells of those that are derived.
+type DataCheck struct {
+	Version  int64          `json:"version"`
+	Profiles []data.Profile `json:"profiles"`
+	Mistakes problem.Errors `json:"mistakes"`
+	Derived  []DerivedCells `json:"derived"`
+}
+
+// DerivedCells are the cells of a derived column.
+type DerivedCells struct {
+	Column int      `json:"column"` // its key
+	Cells  []string `json:"cells"`
+}
+
+// unprocessable makes an error of reading or changing data one that a person can mend.
+func unprocessable(err error) error {
+	var errs problem.Errors
+	if err == nil || errors.As(err, &errs) || errors.Is(err, store.ErrNotFound) {
+		return err
+	}
+	return problem.Errors{{Says: err.Error()}}
+}
+
+func (s *server) listDataSets(c *echo.Context) error {
+	list, err := s.store.DataSets(c.Request().Context(), store.Local)
+	if err != nil {
+		return err
+	}
+	out := make([]DataListing, len(list))
+	for i, l := range list {
+		out[i] = DataListing{l.ID.String(), l.Name, l.About, l.Rows, l.Columns, l.Problems, l.Title, l.Demo != "", l.UpdatedAt}
+	}
+	return writeJSON(c, http.StatusOK, out)
+}
+
+func answerDataSet(c *echo.Context, status int, d *store.DataSet) error {
+	d.Set.Derive() // what cannot be derived is said by the check
+	return writeJSON(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, d.Set})
+}
+
+// createDataSet keeps the data set in the body, or an empty one where there is none.
+func (s *server) createDataSet(c *echo.Context) error {
+	set := problem.NewSet()
+	if c.Request().ContentLength != 0 {
+		set = &data.Set{Form: data.FormCases}
+		if err := readJSON(c, set); err != nil {
+			return err
+		}
+		set.AssignKeys()
+	}
+	d, err := s.store.CreateDataSet(c.Request().Context(), store.Local, set, "")
+	if err != nil {
+		return err
+	}
+	return answerDataSet(c, http.StatusCreated, d)
+}
+
+// importDataSet keeps the data set that a file holds. The file is read as it comes,
+// so that its length does not matter, and a request that is broken off leaves nothing.
+func (s *server) importDataSet(c *echo.Context) error {
+	name := c.QueryParam("name")
+	ctx := c.Request().Context()
+	body := bufio.NewReader(c.Request().Body)
+	if start, _ := body.Peek(1000); problem.IsObject(start) {
+		return s.importSetFile(c, name, body)
+	}
+	stream, err := data.NewStream(name, body, store.BlockRows)
+	if err != nil {
+		return unprocessable(err)
+	}
+	d, err := s.store.ImportDataSet(ctx, store.Local, stream)
+	if err != nil {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return unprocessable(err)
+	}
+	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: stream.Rows()})
+}
+
+// importSetFile keeps the data set that a JSON document holds.
+func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) error {
+	file, err := io.ReadAll(body)
+	if err != nil {
+		return err
+	}
+	set, _, err := problem.ReadSet(file, data.Options{})
+	if err != nil {
+		return unprocessable(err)
+	}
+	set.Name = name
+	d, err := s.store.CreateDataSet(c.Request().Context(), store.Local, set, "")
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: set.Rows()})
+}
+
+func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	return answerDataSet(c, http.StatusOK, d)
+}
+
+func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
+	var request DataPatch
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	if request.Set == nil {
+		return problem.Errors{{Pointer: "/set", Says: "the description of the data set is missing", Instead: "send it without cells"}}
+	}
+	version, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version, store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, DataSaved{version})
+}
+
+func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(d.Set), Derived: []DerivedCells{}}
+	check.Profiles = d.Set.Profiles()
+	for _, column := range d.Set.Columns {
+		if column.Derived() {
+			check.Derived = append(check.Derived, DerivedCells{column.Key, column.Cells})
+		}
+	}
+	return writeJSON(c, http.StatusOK, check)
+}
+
+// PreviewRequest asks what a derived column would hold.
+type PreviewRequest struct {
+	Column *data.Column `json:"column"`
+}
+
+// Preview is what a derived column would hold, or why it cannot be had.
+type Preview struct {
+	Profile *data.Profile `json:"profile,omitzero"`
+	Cells   []string      `json:"cells"` // of the first rows
+	Says    string        `json:"says,omitzero"`
+	At      int           `json:"at"` // the place in the formula, in characters from 0
+}
+
+func (s *server) previewColumn(c *echo.Context, id uuid.UUID) error {
+	var request PreviewRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	if request.Column == nil {
+		return problem.Errors{{Pointer: "/column", Says: "the column is missing", Instead: "send how it is derived"}}
+	}
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	d.Set.Derive()
+	column := *request.Column
+	column.Cells = nil
+	cells, err := d.Set.Preview(&column)
+	var wrong *data.FormulaError
+	switch {
+	case errors.As(err, &wrong):
+		return writeJSON(c, http.StatusOK, Preview{Cells: []string{}, Says: wrong.Says, At: wrong.At})
+	case err != nil:
+		return writeJSON(c, http.StatusOK, Preview{Cells: []string{}, Says: err.Error()})
+	}
+	column.Cells = cells
+	profile := (&data.Set{Columns: []*data.Column{{Kind: column.Kind, Cells: cells}}}).Profiles()[0]
+	return writeJSON(c, http.StatusOK, Preview{Profile: &profile, Cells: cells[:min(len(cells), 200)]})
+}
+
+// ReshapeRequest asks for a new data set made of one.
+type ReshapeRequest struct {
+	How      string  `json:"how"` // stack, unstack, count, open-out, take
+	Name     string  `json:"name"`
+	Columns  []int   `json:"columns,omitempty"` // places, to stack
+	Response string  `json:"response,omitzero"` // name, to stack or unstack
+	Group    string  `json:"group,omitzero"`    // name, to stack or unstack
+	Row      string  `json:"row,omitzero"`      // name, to count
+	Column   string  `json:"column,omitzero"`   // name, to count two crossed
+	N        int     `json:"n,omitzero"`        // how many to take
+	Seed     *uint64 `json:"seed,omitzero"`     // to take at random; the first otherwise
+	Keep     *bool   `json:"keep,omitzero"`     // whether to keep it, or only show it; true when missing
+}
+
+func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
+	var r ReshapeRequest
+	if err := readJSON(c, &r); err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	d, err := s.store.DataSet(ctx, store.Local, id)
+	if err != nil {
+		return err
+	}
+	d.Set.Derive()
+	var made *data.Set
+	switch r.How {
+	case "stack":
+		made, err = d.Set.Stack(r.Columns, r.Response, r.Group)
+	case "unstack":
+		made, err = d.Set.Unstack(r.Response, r.Group)
+	case "count":
+		made, err = d.Set.Count(r.Row, r.Column)
+	case "open-out":
+		made, err = d.Set.OpenOut()
+	case "take":
+		made, err = d.Set.Take(r.N, r.Seed)
+	default:
+		err = fmt.Errorf("there is no reshaping “%s”", r.How)
+	}
+	if err != nil {
+		return unprocessable(err)
+	}
+	made.Name, made.About = r.Name, ""
+	if r.Keep != nil && !*r.Keep {
+		return writeJSON(c, http.StatusOK, KeptSet{Set: made})
+	}
+	kept, err := s.store.CreateDataSet(ctx, store.Local, made, "")
+	if err != nil {
+		return err
+	}
+	return answerDataSet(c, http.StatusCreated, kept)
+}
+
+// CopyRequest names a copy.
+type CopyRequest struct {
+	Name string `json:"name"`
+}
+
+func (s *server) copyDataSet(c *echo.Context, id uuid.UUID) error {
+	var request CopyRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	twin, err := s.store.CopyDataSet(c.Request().Context(), store.Local, id, request.Name)
+	if err != nil {
+		return err
+	}
+	return s.getDataSet(c, twin)
+}
+
+// resetDataSet brings a demo data set back to what it was at first.
+func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
+	ctx := c.Request().Context()
+	d, err := s.store.DataSet(ctx, store.Local, id)
+	if err != nil {
+		return err
+	}
+	set, err := demo.DataSet(d.Demo)
+	if err != nil {
+		return err
+	}
+	if set == nil {
+		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo data set can be reset.")
+	}
+	if err := s.store.ReplaceDataSet(ctx, store.Local, id, set); err != nil {
+		return err
+	}
+	return s.getDataSet(c, id)
+}
+
+func (s *server) deleteDataSet(c *echo.Context, id uuid.UUID) error {
+	if err := s.store.DeleteDataSet(c.Request().Context(), store.Local, id); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+func (s *server) restoreDataSet(c *echo.Context, id uuid.UUID) error {
+	if err := s.store.RestoreDataSet(c.Request().Context(), store.Local, id); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+// mediaTypes are those of the files that a data set can be saved as.
+var mediaTypes = map[data.Format]string{
+	data.CSV: "text/csv; charset=utf-8", data.TSV: "text/tab-separated-values; charset=utf-8",
+	data.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+	data.ODS:  "application/vnd.oasis.opendocument.spreadsheet",
+	"json":    "application/json",
+}
+
+// exportDataSet sends the data set as a file.
+func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
+	format := data.Format(c.QueryParam("format"))
+	kind, known := mediaTypes[format]
+	if !known {
+		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + problem.Shorten(string(format)) + "”", Instead: "take csv, tsv, xlsx, ods or json"}}
+	}
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	d.Set.Derive()
+	var file bytes.Buffer
+	if format == "json" {
+		err = problem.WriteSet(&file, d.Set)
+	} else {
+		err = d.Set.Write(&file, format)
+	}
+	if err != nil {
+		return unprocessable(err)
+	}
+	name := d.Set.Name
+	if name == "" {
+		name = "data"
+	}
+	c.Response().Header().Set(echo.HeaderContentDisposition, fmt.Sprintf("attachment; filename=%q", fileName(name, string(format))))
+	return c.Stream(http.StatusOK, kind, io.Reader(&file))
+}
