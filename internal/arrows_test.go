@@ -19,6 +19,7 @@ var may = map[string][]string{
 	"formula":    {"stats/dist"},
 	"problem":    {"data"},
 	"working":    {"problem", "data", "formula", "stats", "stats/dist"},
+	"look":       {"working", "problem", "data", "stats", "stats/dist"},
 	"procedure":  {"working", "problem", "data", "formula", "stats", "stats/dist"},
 	"localpg":    {},
 	"store":      {"problem", "data"},

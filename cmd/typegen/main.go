@@ -25,6 +25,7 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"grund/internal/look"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/server"
@@ -38,6 +39,7 @@ var roots = []any{
 	server.WorkRequest{}, server.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
+	server.GuideRequest{}, procedure.Suggestion{}, look.Request{}, look.Look{},
 }
 
 func main() {

@@ -23,6 +23,8 @@ type Variable struct {
 	Unit  string // "min"
 	Kind  Kind
 
+	Decimals *int // with which numbers are shown; as many as they have when nil
+
 	Numbers []float64 // cells of a Number; NaN where missing
 	Codes   []int     // cells of a Category: an index into Levels, −1 where missing
 	Levels  []Level   // of a Category: in the order listed or of first appearance

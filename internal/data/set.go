@@ -159,7 +159,7 @@ func (c *Column) variable(n int) (*Variable, []CellMistake) {
 	cells := c.padded(n)
 	kind := c.kind()
 	v, mistakes := NewVariable(strings.TrimSpace(c.Name), kind, cells)
-	v.Label = strings.TrimSpace(c.Label)
+	v.Label, v.Decimals = strings.TrimSpace(c.Label), c.Decimals
 	if unit := c.UnitText(); unit != "" {
 		v.Unit = unit
 	}

@@ -79,6 +79,9 @@ type Procedure struct {
 	// Work writes the solution of a problem that was checked against the
 	// description.
 	Work func(p *problem.Problem, d *Description, options Options) (*working.Working, error)
+	// Fits says why the procedure fits variables that play its roles, or that it
+	// does not; nil where the roles say it all.
+	Fits func(assigned map[string][]*data.Variable) (why string, ok bool)
 }
 
 // Options are an option's values by id, defaults filled in: float64 for a number,

@@ -42,6 +42,17 @@ var tTwoSample = &Procedure{
 		Tails: true,
 	},
 	Work: workTTwoSample,
+	Fits: fitsTwoSample,
+}
+
+// fitsTwoSample says what is compared, and that two of several groups can be picked.
+func fitsTwoSample(assigned map[string][]*data.Variable) (why string, ok bool) {
+	response, factor := assigned["response"][0], assigned["group"][0]
+	levels := used(factor)
+	if levels > 2 {
+		return fmt.Sprintf("%s is a number, and %s has %d levels: two of them can be picked and their means compared.", response.Title(), inSentence(factor.Title()), levels), true
+	}
+	return fmt.Sprintf("%s is a number, and %s parts the cases into two independent groups: their means are compared.", response.Title(), inSentence(factor.Title())), true
 }
 
 // maxDecimals is the most with which single values are shown.
@@ -276,7 +287,7 @@ func (s *twoSample) look() {
 		}
 		f.Form = working.Boxes
 		five := g.five
-		low, high := whiskers(g.values, five)
+		low, high := five.Whiskers(g.values)
 		f.Marks = append(f.Marks,
 			working.Mark{Shape: working.Box, Role: working.Observed, Label: g.name, Row: row, X: working.Positions(low, five.Q1, five.Median, five.Q3, high)},
 			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(g.values...), Case: g.cases},
@@ -305,21 +316,6 @@ func (s *twoSample) look() {
 // withUnit returns a quantity as shown, with its unit.
 func (s *twoSample) withUnit(id working.Ref) string {
 	return s.Plain(working.Text{{Ref: id}})
-}
-
-// whiskers returns the last cases within the fences.
-func whiskers(values []float64, five stats.FiveNumbers) (low, high float64) {
-	lowFence, highFence := five.Fences(1.5)
-	low, high = five.Q1, five.Q3
-	for _, x := range values {
-		if x >= lowFence {
-			low = math.Min(low, x)
-		}
-		if x <= highFence {
-			high = math.Max(high, x)
-		}
-	}
-	return low, high
 }
 
 // alternativeWords says what H₁ says with the given tail.

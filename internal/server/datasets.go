@@ -14,7 +14,9 @@ import (
 
 	"grund/demo"
 	"grund/internal/data"
+	"grund/internal/look"
 	"grund/internal/problem"
+	"grund/internal/procedure"
 	"grund/internal/store"
 )
 
@@ -284,6 +286,82 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	return answerDataSet(c, http.StatusCreated, kept)
+}
+
+// variablesOf returns the variables of a kept data set as a person chooses them: one
+// column a group gives its response by group, a table of counts the cases that were
+// counted.
+func variablesOf(set *data.Set) (problem.Variables, error) {
+	var variables problem.Variables
+	var mistakes []data.Mistake
+	switch set.Form {
+	case data.FormGroups:
+		var group, response *data.Variable
+		group, response, mistakes = set.Grouped()
+		variables = problem.Variables{response, group}
+	case data.FormCounts:
+		opened, err := set.OpenOut()
+		if err != nil {
+			return nil, unprocessable(err)
+		}
+		set = opened
+		fallthrough
+	default:
+		variables, _, mistakes = set.Variables()
+	}
+	// Cells that do not fit are missing here; the check names them.
+	if len(variables) == 0 || variables[0] == nil {
+		return nil, problem.Errors{{Says: mistakes[0].Says, Instead: mistakes[0].Instead}}
+	}
+	return variables, nil
+}
+
+// lookAtDataSet describes one or two variables.
+func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
+	var request look.Request
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	variables, err := variablesOf(d.Set)
+	if err != nil {
+		return err
+	}
+	l, err := look.New(variables, request)
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, l)
+}
+
+// GuideRequest asks which procedures fit variables.
+type GuideRequest struct {
+	Variables []string `json:"variables"`
+}
+
+func (s *server) guide(c *echo.Context, id uuid.UUID) error {
+	var request GuideRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	if err != nil {
+		return err
+	}
+	variables, err := variablesOf(d.Set)
+	if err != nil {
+		return err
+	}
+	chosen := make([]*data.Variable, len(request.Variables))
+	for i, name := range request.Variables {
+		if chosen[i] = variables.Find(name); chosen[i] == nil {
+			return problem.Errors{problem.Unknown(problem.Pointer("variables", i), "variable", name, variables.Names())}
+		}
+	}
+	return writeJSON(c, http.StatusOK, procedure.Guide(chosen))
 }
 
 // CopyRequest names a copy.

@@ -74,6 +74,8 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 		api.POST("/data-sets/:id/copy", withID(s.copyDataSet))
 		api.POST("/data-sets/:id/reset", withID(s.resetDataSet))
 		api.POST("/data-sets/:id/restore", withID(s.restoreDataSet))
+		api.POST("/data-sets/:id/look", withID(s.lookAtDataSet))
+		api.POST("/data-sets/:id/guide", withID(s.guide))
 		api.POST("/data-sets/:id/preview", withID(s.previewColumn))
 		api.POST("/data-sets/:id/reshape", withID(s.reshapeDataSet))
 	}

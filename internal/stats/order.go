@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"math"
 	"slices"
 )
 
@@ -36,6 +37,22 @@ func median(sorted []float64) float64 {
 // (k = 1.5) or far out (k = 3) (Tukey, Exploratory Data Analysis, 2D).
 func (f FiveNumbers) Fences(k float64) (low, high float64) {
 	return f.Q1 - k*(f.Q3-f.Q1), f.Q3 + k*(f.Q3-f.Q1)
+}
+
+// Whiskers returns the last of the values within the fences of 1.5 times the
+// distance of the quartiles; they are the ends of a box plot's lines.
+func (f FiveNumbers) Whiskers(values []float64) (low, high float64) {
+	lowFence, highFence := f.Fences(1.5)
+	low, high = f.Q1, f.Q3
+	for _, x := range values {
+		if x >= lowFence {
+			low = math.Min(low, x)
+		}
+		if x <= highFence {
+			high = math.Max(high, x)
+		}
+	}
+	return low, high
 }
 
 // Sorted returns a sorted copy.

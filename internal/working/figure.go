@@ -14,6 +14,8 @@ type Figure struct {
 	Reads   string   `json:"reads,omitzero"` // what is read off it, in short
 	Says    string   `json:"says"`           // the text alternative
 	Axis    Axis     `json:"axis"`
+	Up      *Axis    `json:"up,omitzero"`      // the vertical axis, of a form that has values on it
+	Series  []string `json:"series,omitempty"` // names of the parts of grouped or stacked bars
 	Marks   []Mark   `json:"marks"`
 	Handles []Handle `json:"handles"`
 }
@@ -25,6 +27,9 @@ const (
 	Curve     Form = "curve"     // a density over the axis
 	Boxes     Form = "boxes"     // a row of box and points for each group
 	Intervals Form = "intervals" // a row of point and interval for each group
+	Histogram Form = "histogram" // bars of counts over classes of the axis; a row for each group
+	Bars      Form = "bars"      // a row of bars for each category, from the left
+	Scatter   Form = "scatter"   // a point for each case, over both axes
 )
 
 // Axis is the axis of values.
@@ -40,9 +45,10 @@ type Mark struct {
 	Shape Shape       `json:"shape"`
 	Role  Role        `json:"role"`
 	Label string      `json:"label,omitzero"`
-	Row   int         `json:"row,omitzero"` // of boxes and intervals, from 0
-	X     Numbers     `json:"x,omitempty"`  // positions
-	Y     Numbers     `json:"y,omitempty"`  // heights of a line or area
+	Row   int         `json:"row,omitzero"`  // from 0, of forms that have rows
+	Part  int         `json:"part,omitzero"` // of the figure's series, from 0
+	X     Numbers     `json:"x,omitempty"`   // positions
+	Y     Numbers     `json:"y,omitempty"`   // heights of a line or area
 	Case  CaseNumbers `json:"case,omitempty"`
 	Refs  []Ref       `json:"refs,omitempty"` // what a click opens
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
@@ -59,6 +65,7 @@ const (
 	Box      Shape = "box"      // x holds the ends of the whiskers, the quartiles and the median
 	Interval Shape = "interval" // x holds the lower end, the point and the upper end; an open end is null
 	RuleMark Shape = "rule"     // a line across, at x
+	Bar      Shape = "bar"      // x holds its two ends, y the height of an upright one
 )
 
 // Role is what a mark stands for in the one grammar of marks.
@@ -71,6 +78,7 @@ const (
 	StatisticMark Role = "statistic" // solid, in ink
 	PArea         Role = "p-area"
 	MeanMark      Role = "mean"
+	Outlier       Role = "outlier" // a case beyond the whiskers
 )
 
 // A Handle is a mark that can be moved: on release its position becomes the value

@@ -55,6 +55,11 @@ export interface Class {
   name: string;
 }
 
+export interface Classes {
+  start: number;
+  width: number;
+}
+
 export interface Column {
   id: string;
   label: string;
@@ -209,6 +214,8 @@ export interface Figure {
   reads?: string;
   says: string;
   axis: Axis;
+  up?: Axis;
+  series?: string[];
   marks: Mark[];
   handles: Handle[];
 }
@@ -218,7 +225,7 @@ export interface FigureBlock {
   figure: string;
 }
 
-export type Form = "curve" | "boxes" | "intervals";
+export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter";
 
 export interface Formula {
   symbolic: string;
@@ -236,6 +243,10 @@ export interface Frequency {
   code: string;
   name: string;
   count: number;
+}
+
+export interface GuideRequest {
+  variables: string[];
 }
 
 export interface Handle {
@@ -293,11 +304,23 @@ export interface Listing {
   updated_at: string;
 }
 
+export interface Look {
+  title: string;
+  says: string;
+  forms: Form[];
+  figure: Figure | null;
+  reading: string[];
+  tables: Table[];
+  notes: string[];
+  classes?: Classes;
+}
+
 export interface Mark {
   shape: Shape;
   role: Role;
   label?: string;
   row?: number;
+  part?: number;
   x?: (number | null)[];
   y?: (number | null)[];
   case?: number[];
@@ -443,6 +466,16 @@ export interface ReportLine {
   text: Piece[];
 }
 
+export interface Request {
+  variables: string[];
+  form?: Form;
+  width?: number;
+  start?: number;
+  normal?: boolean;
+  share?: Share;
+  stack?: boolean;
+}
+
 export interface ReshapeRequest {
   how: string;
   name: string;
@@ -456,7 +489,7 @@ export interface ReshapeRequest {
   keep?: boolean;
 }
 
-export type Role = "observed" | "expected" | "region" | "statistic" | "p-area" | "mean";
+export type Role = "observed" | "expected" | "region" | "statistic" | "p-area" | "mean" | "outlier";
 
 export type Rule = "critical-value" | "p-value";
 
@@ -470,7 +503,9 @@ export interface SettingsRequest {
   set: ProblemSet[];
 }
 
-export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule";
+export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule" | "bar";
+
+export type Share = "" | "total" | "row" | "column";
 
 export type Side = "h0" | "h1";
 
@@ -514,6 +549,14 @@ export interface StoreBlock {
 }
 
 export type Style = "" | "emphasis" | "strong" | "symbol";
+
+export interface Suggestion {
+  procedure: string;
+  title: string;
+  asks: string;
+  why: string;
+  roles: Record<string, string | string[]>;
+}
 
 export interface Table {
   id: string;

@@ -1,0 +1,208 @@
+package look
+
+import (
+	"fmt"
+	"strings"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// present returns the levels that occur among the cases, and their places in that
+// list by code.
+func present(v *data.Variable, cases []int) (levels []data.Level, place map[int]int) {
+	counts := make([]int, len(v.Levels))
+	for _, i := range cases {
+		counts[v.Codes[i]]++
+	}
+	place = map[int]int{}
+	for code, count := range counts {
+		if count > 0 || v.Listed {
+			place[code] = len(levels)
+			levels = append(levels, v.Levels[code])
+		}
+	}
+	return levels, place
+}
+
+func tooMany(v *data.Variable, levels int) error {
+	if levels <= mostGroups {
+		return nil
+	}
+	return problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(v.Title()), levels), Instead: "recode it into fewer, or say that it is an identifier"}}
+}
+
+func percent(part, whole int) float64 {
+	if whole == 0 {
+		return 0
+	}
+	return 100 * float64(part) / float64(whole)
+}
+
+func count(n int) working.Cell {
+	return working.Cell{Value: n, Shown: working.FormatNumber(float64(n), 0)}
+}
+
+func share(x float64) working.Cell {
+	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 1)}
+}
+
+func (l *Look) category(v *data.Variable, cases []int, r Request) error {
+	if _, err := l.choose(r, working.Bars); err != nil {
+		return err
+	}
+	levels, place := present(v, cases)
+	if err := tooMany(v, len(levels)); err != nil {
+		return err
+	}
+	l.Title = v.Title()
+	counts := make([]int, len(levels))
+	for _, i := range cases {
+		counts[place[v.Codes[i]]]++
+	}
+	t := &working.Table{ID: "frequencies", Title: "Frequencies of " + lowerFirst(v.Title()), Key: []string{"level"}, Columns: []working.Column{
+		{ID: "level", Label: v.Title()}, {ID: "count", Label: "count", Numeric: true}, {ID: "percent", Label: "percent of all", Unit: "%", Numeric: true}}}
+	var rows []working.Row
+	for i, level := range levels {
+		rows = append(rows, working.Row{{Value: level.Name, Shown: level.Name}, count(counts[i]), share(percent(counts[i], len(cases)))})
+	}
+	rows = append(rows, working.Row{{Value: "all", Shown: "all"}, count(len(cases)), share(100)})
+	t.SetRows(rows)
+	l.Tables = append(l.Tables, t)
+	if r.Share == OfRow || r.Share == OfCol {
+		r.Share = OfTotal
+	}
+	l.bars(nil, levels, []data.Level{{}}, [][]int{counts}, r)
+	return nil
+}
+
+func (l *Look) crossed(row, column *data.Variable, cases []int, r Request) error {
+	if _, err := l.choose(r, working.Bars); err != nil {
+		return err
+	}
+	rows, rowPlace := present(row, cases)
+	columns, columnPlace := present(column, cases)
+	if err := tooMany(row, len(rows)); err != nil {
+		return err
+	}
+	if err := tooMany(column, len(columns)); err != nil {
+		return err
+	}
+	l.Title = row.Title() + " by " + lowerFirst(column.Title())
+	counts := make([][]int, len(columns)) // by column, then row
+	for j := range counts {
+		counts[j] = make([]int, len(rows))
+	}
+	for _, i := range cases {
+		counts[columnPlace[column.Codes[i]]][rowPlace[row.Codes[i]]]++
+	}
+	l.Tables = append(l.Tables, crossTable(row, column, rows, columns, counts, r.Share))
+	l.bars(column, rows, columns, counts, r)
+	return nil
+}
+
+// crossTable is a table of counts, or of percentages of the margin that share names.
+func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [][]int, by Share) *working.Table {
+	title := map[Share]string{Counts: "Counts", OfTotal: "Percent of all cases", OfRow: "Percent of each level of " + lowerFirst(row.Title()), OfCol: "Percent of each level of " + lowerFirst(column.Title())}[by]
+	t := &working.Table{ID: "crossed", Title: title + ": " + lowerFirst(row.Title()) + " by " + lowerFirst(column.Title()), Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
+	for j, level := range columns {
+		t.Columns = append(t.Columns, working.Column{ID: fmt.Sprintf("column_%d", j+1), Label: level.Name, Numeric: true})
+	}
+	t.Columns = append(t.Columns, working.Column{ID: "all", Label: "all", Numeric: true})
+	rowSums, columnSums, total := margins(counts, len(rows))
+	cell := func(n, inRow, inColumn int) working.Cell {
+		switch by {
+		case OfTotal:
+			return share(percent(n, total))
+		case OfRow:
+			return share(percent(n, inRow))
+		case OfCol:
+			return share(percent(n, inColumn))
+		}
+		return count(n)
+	}
+	var out []working.Row
+	for i, level := range rows {
+		line := working.Row{{Value: level.Name, Shown: level.Name}}
+		for j := range columns {
+			line = append(line, cell(counts[j][i], rowSums[i], columnSums[j]))
+		}
+		out = append(out, append(line, cell(rowSums[i], rowSums[i], total)))
+	}
+	last := working.Row{{Value: "all", Shown: "all"}}
+	for j := range columns {
+		last = append(last, cell(columnSums[j], total, columnSums[j]))
+	}
+	t.SetRows(append(out, append(last, cell(total, total, total))))
+	return t
+}
+
+func margins(counts [][]int, rows int) (rowSums, columnSums []int, total int) {
+	rowSums, columnSums = make([]int, rows), make([]int, len(counts))
+	for j, column := range counts {
+		for i, n := range column {
+			rowSums[i] += n
+			columnSums[j] += n
+			total += n
+		}
+	}
+	return rowSums, columnSums, total
+}
+
+// bars draws a row for each level of the first variable, with a bar for each level
+// of the second, side by side or on each other.
+func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts [][]int, r Request) {
+	rowSums, columnSums, total := margins(counts, len(rows))
+	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + lowerFirst(l.Title), Marks: []working.Mark{}, Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
+	if column != nil {
+		for _, level := range columns {
+			f.Series = append(f.Series, level.Name)
+		}
+	}
+	if r.Share != Counts {
+		f.Axis.Label, f.Axis.Unit = "percent", "%"
+	}
+	most := 0.0
+	var says []string
+	for i, level := range rows {
+		from := 0.0
+		var parts []string
+		for j := range columns {
+			length := float64(counts[j][i])
+			switch r.Share {
+			case OfTotal:
+				length = percent(counts[j][i], total)
+			case OfRow:
+				length = percent(counts[j][i], rowSums[i])
+			case OfCol:
+				length = percent(counts[j][i], columnSums[j])
+			}
+			start := 0.0
+			if r.Stack {
+				start = from
+			}
+			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Label: level.Name, Row: i, Part: j, X: working.Positions(start, start+length)})
+			from += length
+			most = max(most, start+length)
+			shown := working.FormatNumber(length, map[bool]int{true: 0, false: 1}[r.Share == Counts]) + f.Axis.Unit
+			if column != nil {
+				shown = columns[j].Name + " " + shown
+			}
+			parts = append(parts, shown)
+		}
+		says = append(says, level.Name+": "+strings.Join(parts, ", "))
+	}
+	f.Axis.Max = working.Number(most)
+	f.Says = strings.Join(says, ". ") + "."
+	l.Figure = f
+	reading := map[Share]string{
+		Counts:  "The length of a bar is the number of cases.",
+		OfTotal: "The length of a bar is its share of all cases.",
+		OfRow:   "The bars of one row add up to 100 %.",
+	}[r.Share]
+	if r.Share == OfCol && column != nil {
+		reading = fmt.Sprintf("The bars of one level of %s, across all rows, add up to 100 %%.", lowerFirst(column.Title()))
+	}
+	l.Reading = []string{reading}
+}
