@@ -140,6 +140,26 @@ func (a *app) stop() {
 	a.command = nil
 }
 
+// dataID returns the id of the demo data set of that name.
+func (a *app) dataID(name string) string {
+	a.t.Helper()
+	response, err := http.Get(a.url + "/api/data-sets")
+	require.NoError(a.t, err)
+	defer response.Body.Close()
+	var list []struct {
+		ID   string `json:"id"`
+		Name string `json:"name"`
+	}
+	require.NoError(a.t, json.NewDecoder(response.Body).Decode(&list))
+	for _, d := range list {
+		if d.Name == name {
+			return d.ID
+		}
+	}
+	a.t.Fatalf("there is no data set %s", name)
+	return ""
+}
+
 // demoID returns the id of the demo problem.
 func (a *app) demoID() string {
 	a.t.Helper()
@@ -302,12 +322,57 @@ func (p *tab) paste(selector, text string) {
 	require.NoError(p.t, p.find(selector).Click(proto.InputMouseButtonLeft, 1))
 	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, text)
 	require.NoError(p.t, err)
-	require.NoError(p.t, proto.InputDispatchKeyEvent{
-		Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: "v", Code: "KeyV", WindowsVirtualKeyCode: 86, Commands: []string{"paste"},
-	}.Call(p))
-	require.NoError(p.t, proto.InputDispatchKeyEvent{
-		Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: "v", Code: "KeyV", WindowsVirtualKeyCode: 86,
-	}.Call(p))
+	p.chord("v", "paste")
+}
+
+// cell types into a cell of the table in place of what is there.
+func (p *tab) cell(place, text string) {
+	p.t.Helper()
+	p.goTo(place)
+	p.fill(`[data-cell="`+place+`"] input`, text)
+}
+
+// goTo clicks a cell of the table and waits until it is in hand.
+func (p *tab) goTo(place string) {
+	p.t.Helper()
+	require.NoError(p.t, p.find(`[data-cell="`+place+`"]`).Click(proto.InputMouseButtonLeft, 1))
+	p.eventually("cell "+place+" to be in hand", func() bool {
+		result, err := p.Eval(`() => document.activeElement?.closest("[data-cell]")?.dataset.cell ?? ""`)
+		return err == nil && result.Value.Str() == place
+	})
+}
+
+// cellIs waits until a cell of the table shows a text.
+func (p *tab) cellIs(place, want string) {
+	p.t.Helper()
+	got := ""
+	p.eventually(fmt.Sprintf("%q in cell %s", want, place), func() bool {
+		result, err := p.Eval(`(s) => { const e = document.querySelector(s); return e?.querySelector("input")?.value ?? e?.textContent ?? "" }`, `[data-cell="`+place+`"]`)
+		if err == nil {
+			got = result.Value.Str()
+		}
+		return got == want
+	})
+}
+
+// pasteBlock pastes a block into the table and takes it as the preview shows it.
+func (p *tab) pasteBlock(place, text string) {
+	p.t.Helper()
+	p.goTo(place)
+	p.paste(`[data-cell="`+place+`"]`, text)
+	p.click("Put it in")
+}
+
+// chord presses a key with Ctrl; command is what the browser does with it.
+func (p *tab) chord(key, command string) {
+	p.t.Helper()
+	code := "Key" + strings.ToUpper(key)
+	down := proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: key, Code: code, WindowsVirtualKeyCode: int(strings.ToUpper(key)[0])}
+	if command != "" {
+		down.Commands = []string{command}
+	}
+	require.NoError(p.t, down.Call(p))
+	require.NoError(p.t, proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyUp, Modifiers: 2, Key: key, Code: code}.Call(p))
 }
 
 // clipboard returns what was copied, as the given type; "" while it changes.

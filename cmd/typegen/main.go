@@ -158,7 +158,7 @@ func quoted(values []string) []string {
 }
 
 // globals are names that mean something else in TypeScript.
-var globals = []string{"Error", "Set", "Map", "Date", "Number", "Text"}
+var globals = []string{"Error", "Set", "Map", "Date", "Number", "Text", "Request"}
 
 // declare declares t once, under its name or, where that is taken or means
 // something else in TypeScript, under the package's and its name.

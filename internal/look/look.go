@@ -37,12 +37,19 @@ const (
 type Look struct {
 	Title   string           `json:"title"`
 	Says    string           `json:"says"`  // how many cases, and how many are missing
+	First   []First          `json:"first"` // the numbers to look at first
 	Forms   []working.Form   `json:"forms"` // the pictures that fit, the first one the usual one
 	Figure  *working.Figure  `json:"figure"`
 	Reading []string         `json:"reading"` // how to read the picture
 	Tables  []*working.Table `json:"tables"`
 	Notes   []string         `json:"notes"`
 	Classes *Classes         `json:"classes,omitzero"` // of a histogram
+}
+
+// First is a number to look at first.
+type First struct {
+	Label string `json:"label"`
+	Shown string `json:"shown"`
 }
 
 // Classes are those of a histogram.
@@ -68,7 +75,7 @@ func New(variables problem.Variables, r Request) (*Look, error) {
 		chosen[i] = v
 	}
 	cases := data.Complete(nil, chosen...)
-	l := &Look{Says: saysCases(cases, chosen), Reading: []string{}, Tables: []*working.Table{}, Notes: []string{}}
+	l := &Look{Says: saysCases(cases, chosen), First: []First{}, Reading: []string{}, Tables: []*working.Table{}, Notes: []string{}}
 	if len(cases) == 0 {
 		l.Title, l.Forms = chosen[0].Title(), []working.Form{}
 		return l, nil

@@ -87,6 +87,13 @@ func (l *Look) number(g *grouped, r Request) error {
 	}
 	l.Tables = append(l.Tables, g.summary("summary", l.Title))
 	l.Notes = append(l.Notes, "A quartile is the median of its half of the sorted cases; with an odd number of cases the middle one belongs to neither half. Variance and standard deviation divide by n − 1; the standard error is the standard deviation over √n.")
+	if len(g.groups) == 1 {
+		for _, s := range statistics {
+			if (s.id == "mean" || s.id == "median" || s.id == "sd") && (g.groups[0].moments.N > 1 || !needsTwo[s.id]) {
+				l.First = append(l.First, First{s.label, working.FormatNumber(s.value(&g.groups[0]), g.shown(s))})
+			}
+		}
+	}
 	switch form {
 	case working.Histogram:
 		return l.histogram(g, r)

@@ -60,6 +60,7 @@ type DataSaved struct {
 // and the cells of those that are derived.
 type DataCheck struct {
 	Version  int64          `json:"version"`
+	Keys     []int          `json:"keys"` // of the columns, in order
 	Profiles []data.Profile `json:"profiles"`
 	Mistakes problem.Errors `json:"mistakes"`
 	Derived  []DerivedCells `json:"derived"`
@@ -183,9 +184,10 @@ func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(d.Set), Derived: []DerivedCells{}}
+	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(d.Set), Keys: []int{}, Derived: []DerivedCells{}}
 	check.Profiles = d.Set.Profiles()
 	for _, column := range d.Set.Columns {
+		check.Keys = append(check.Keys, column.Key)
 		if column.Derived() {
 			check.Derived = append(check.Derived, DerivedCells{column.Key, column.Cells})
 		}

@@ -41,6 +41,7 @@ type DataListing struct {
 }
 
 // DataSets lists the person's data sets that hold something, newest change first.
+// One without a name goes out of sight with the last problem that uses it.
 func (s *Store) DataSets(ctx context.Context, who Person) ([]DataListing, error) {
 	rows, err := s.pool.Query(ctx, `
 		select d.id, d.name, d.about, d.rows,
@@ -48,6 +49,7 @@ func (s *Store) DataSets(ctx context.Context, who Person) ([]DataListing, error)
 			count(p.id)::int, coalesce(min(p.settings->>'title'), ''), coalesce(d.demo, ''), d.updated_at
 		from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
 		where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
+			and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
 		group by d.id order by d.updated_at desc, d.id`, who.ID)
 	if err != nil {
 		return nil, fmt.Errorf("listing data sets: %w", err)

@@ -20,10 +20,10 @@ export const problemQuery = (id: string) =>
   });
 
 /** The solution of a kept problem with some settings changed. */
-export const workQuery = (id: string, version: number, set: ProblemSet[]) =>
+export const workQuery = (problem: Pick<Problem, "id" | "version" | "data_version">, set: ProblemSet[]) =>
   queryOptions({
-    queryKey: ["work", id, version, set],
-    queryFn: () => request<Solution>("POST", `/api/problems/${id}/work`, { set }),
+    queryKey: ["work", problem.id, problem.version, problem.data_version, set],
+    queryFn: () => request<Solution>("POST", `/api/problems/${problem.id}/work`, { set }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });

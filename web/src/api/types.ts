@@ -94,6 +94,7 @@ export interface CreateRequest {
 
 export interface DataCheck {
   version: number;
+  keys: number[];
   profiles: Profile[];
   mistakes: ProblemError[];
   derived: DerivedCells[];
@@ -225,6 +226,11 @@ export interface FigureBlock {
   figure: string;
 }
 
+export interface First {
+  label: string;
+  shown: string;
+}
+
 export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter";
 
 export interface Formula {
@@ -307,12 +313,23 @@ export interface Listing {
 export interface Look {
   title: string;
   says: string;
+  first: First[];
   forms: Form[];
   figure: Figure | null;
   reading: string[];
   tables: Table[];
   notes: string[];
   classes?: Classes;
+}
+
+export interface LookRequest {
+  variables: string[];
+  form?: Form;
+  width?: number;
+  start?: number;
+  normal?: boolean;
+  share?: Share;
+  stack?: boolean;
 }
 
 export interface Mark {
@@ -464,16 +481,6 @@ export interface Recode {
 export interface ReportLine {
   kind: "report";
   text: Piece[];
-}
-
-export interface Request {
-  variables: string[];
-  form?: Form;
-  width?: number;
-  start?: number;
-  normal?: boolean;
-  share?: Share;
-  stack?: boolean;
 }
 
 export interface ReshapeRequest {

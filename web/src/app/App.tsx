@@ -8,6 +8,9 @@ import { Toasts } from "./toasts";
 
 const EditPage = lazy(() => import("../edit/EditPage").then((module) => ({ default: module.EditPage })));
 
+const DataListPage = lazy(() => import("../data/DataListPage").then((module) => ({ default: module.DataListPage })));
+const DataPage = lazy(() => import("../data/DataPage").then((module) => ({ default: module.DataPage })));
+
 export function App() {
   return (
     <BrowserRouter>
@@ -20,6 +23,22 @@ export function App() {
             element={
               <Suspense fallback={<Shell title="Edit" />}>
                 <EditPage />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/data"
+            element={
+              <Suspense fallback={<Shell title="Data" />}>
+                <DataListPage />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/data/:id"
+            element={
+              <Suspense fallback={<Shell title="Data" />}>
+                <DataPage />
               </Suspense>
             }
           />

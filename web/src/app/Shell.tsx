@@ -1,6 +1,6 @@
 import { Keyboard, Moon, Sun } from "lucide-react";
 import { useEffect, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
 import { KeysDialog } from "./KeysDialog";
@@ -12,11 +12,21 @@ interface Props {
   tools?: React.ReactNode;
 }
 
+const sections = [
+  { to: "/", title: "Problems" },
+  { to: "/data", title: "Data" },
+];
+
+/** inSection reports whether a page is one of a section's. */
+const inSection = (section: string, pathname: string): boolean =>
+  section === "/" ? pathname === "/" || pathname.startsWith("/problems") : pathname.startsWith(section);
+
 /** Shell is the bar at the top of every page, and the page under it. */
 export function Shell({ title, children, tools }: Props) {
   const [theme, setTheme] = useSetting("theme");
   const [keysOpen, setKeysOpen] = useState(false);
   const navigate = useNavigate();
+  const { pathname } = useLocation();
   const otherTheme = theme === "night" ? "day" : "night";
   useEffect(() => {
     document.title = title ? `${title} · Grund` : "Grund";
@@ -25,6 +35,7 @@ export function Shell({ title, children, tools }: Props) {
     { key: "?", says: "This list of keys", act: () => setKeysOpen(true) },
     { key: "d", says: "Day or night", act: () => setTheme(otherTheme) },
     { key: "h", says: "To all problems", act: () => navigate("/") },
+    { key: "b", says: "To all data sets", act: () => navigate("/data") },
   ]);
   return (
     <div className="flex min-h-dvh flex-col">
@@ -35,23 +46,23 @@ export function Shell({ title, children, tools }: Props) {
         <Link to="/" className="font-semibold font-serif text-[1.45rem] text-primary leading-none">
           Grund
         </Link>
-        {title && (
-          <nav aria-label="You are here" className="min-w-0 flex-1 truncate">
-            <Link
-              to="/"
-              className="text-muted underline decoration-base-300 underline-offset-4 hover:text-ink max-sm:hidden"
+        <nav aria-label="Sections" className="flex gap-3">
+          {sections.map((section) => (
+            <NavLink
+              key={section.to}
+              to={section.to}
+              className={`py-2 ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} ${title ? "max-sm:hidden" : ""}`}
             >
-              Problems
-            </Link>
-            <span className="px-2 text-muted max-sm:hidden" aria-hidden="true">
-              /
-            </span>
-            <span className="font-semibold" aria-current="page">
-              {title}
-            </span>
-          </nav>
+              {section.title}
+            </NavLink>
+          ))}
+        </nav>
+        {title && title !== "Data" && (
+          <p className="min-w-0 flex-1 truncate border-base-300 pl-4 sm:border-l" aria-current="page">
+            {title}
+          </p>
         )}
-        {!title && <span className="flex-1" />}
+        {(!title || title === "Data") && <span className="flex-1" />}
         {tools}
         <div className="flex items-center gap-1">
           <button

@@ -14,20 +14,27 @@ export function TableView({ id }: { id: string }) {
   const { solution } = useSolution();
   const table = findTable(solution, id);
   if (!table) return null;
-  if (table.total <= folded) return <Rows key={table.id} table={table} />;
+  if (table.total <= folded) return <TableRows key={table.id} table={table} />;
   return (
     <details className="group">
       <summary className="act inline cursor-pointer">
         {table.title}: {table.total} rows
       </summary>
       <div className="mt-2">
-        <Rows table={table} />
+        <TableRows table={table} />
       </div>
     </details>
   );
 }
 
-function Rows({ table }: { table: Table }) {
+interface RowsProps {
+  table: Table;
+  /** Whether a long table stands in full height. */
+  whole?: boolean;
+}
+
+/** TableRows shows a table's rows; further pages come on request. */
+export function TableRows({ table, whole = false }: RowsProps) {
   const { rows, chosen, choose } = useSolution();
   const [further, setFurther] = useState<{ first: Table; pages: Table[] }>({ first: table, pages: [] });
   const pages = further.first === table ? further.pages : []; // a changed solution starts anew
@@ -39,7 +46,7 @@ function Rows({ table }: { table: Table }) {
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
   return (
     <div className="flex items-start gap-2">
-      <div className={`min-w-0 overflow-x-auto ${table.total > folded ? "max-h-80 overflow-y-auto" : ""}`}>
+      <div className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}>
         <table className="tabular-nums" aria-label={table.title}>
           <thead>
             <tr className="border-base-300 border-b">

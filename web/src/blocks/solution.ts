@@ -36,3 +36,19 @@ export const findFigure = (solution: Solution, id: string): Figure | undefined =
   solution.figures.find((f) => f.id === id);
 export const findCondition = (solution: Solution, id: string): Condition | undefined =>
   solution.conditions.find((c) => c.id === id);
+
+/** plainView is a view of tables and figures that belong to no solution: nothing in them opens or changes a problem. */
+export function plainView(tables: Table[], figures: Figure[], onCases: (cases: number[]) => void): SolutionView {
+  const nothing = () => {};
+  return {
+    solution: { tables, figures, conditions: [] as Condition[] } as unknown as Solution,
+    quantities: new Map(),
+    open: nothing,
+    current: () => null,
+    change: nothing,
+    act: nothing,
+    rows: () => Promise.reject(new Error("all rows are there")),
+    chosen: new Set(),
+    choose: onCases,
+  };
+}

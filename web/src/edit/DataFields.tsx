@@ -1,115 +1,171 @@
-import type { Draft, DraftColumn, Entry } from "../api/types";
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import type { DraftGroup } from "../api/types";
+import { dataSetsQuery, SheetProvider, type SheetView, useCheck } from "../data/context";
+import { DataTable } from "../data/DataTable";
+import { FormSwitch } from "../data/FormSwitch";
+import type { GridHandle } from "../data/Grid";
 import { useDraft } from "./draft";
-import { Field, inputLook } from "./Field";
-import { Grid } from "./Grid";
+import { Mistake } from "./Field";
+import { LeaveOutFields, LeaveOutTool } from "./LeaveOut";
+import { SummaryFields } from "./SummaryFields";
 
-const entries: { value: Entry; label: string; says: string }[] = [
-  {
-    value: "cases",
-    label: "A row a case",
-    says: "One column holds what was measured, another the group. Paste from a spreadsheet into any cell; a first row of names is recognised.",
-  },
-  {
-    value: "columns",
-    label: "A column a group",
-    says: "Each column holds the values of one group, and its name is the group’s. The columns may differ in length.",
-  },
-  {
-    value: "summary",
-    label: "Only n, mean and sd",
-    says: "A row for each group, as a textbook gives them when it gives no cases.",
-  },
-];
-
-const summaryNames = ["label", "n", "mean", "sd"];
-const blankColumn = (name = ""): DraftColumn => ({ name, label: "", unit: "", kind: "", cells: [] });
-
-/** blankColumns returns the empty columns that a form of entry starts with. */
-function blankColumns(entry: Entry): DraftColumn[] {
-  return entry === "summary" ? summaryNames.map((name) => blankColumn(name)) : [blankColumn(), blankColumn()];
+/** useDraftSheet returns the data set of the draft, for the parts that show and change it. */
+export function useDraftSheet(): SheetView {
+  const { kept, dataSet, dataVersion } = useDraft();
+  const checked = useCheck(dataSet, dataVersion);
+  const { sheet } = kept.state;
+  return {
+    id: dataSet,
+    version: dataVersion,
+    sheet,
+    change: (says, next) =>
+      kept.change(says, (state) => {
+        const changed = next(state.sheet);
+        return changed === state.sheet ? state : { ...state, sheet: changed };
+      }),
+    undo: kept.undo,
+    redo: kept.redo,
+    flush: kept.flush,
+    ...checked,
+  };
 }
 
-/** DataFields are the data, in one of three forms. */
+/** DataFields are the data that the problem is about: a data set, or only a summary. */
 export function DataFields() {
-  const { draft, change } = useDraft();
-  const form = entries.find((entry) => entry.value === draft.entry);
-  const take = (entry: Entry) => {
-    if (entry === draft.entry) return;
-    // What was typed in the present form is put by, and comes back with it.
-    change("form of the data", (d) => ({
-      ...d,
-      entry,
-      columns: d.put_by?.[entry] ?? blankColumns(entry),
-      put_by: { ...d.put_by, [d.entry]: d.columns },
-    }));
-  };
+  const { draft, change, mistakes } = useDraft();
+  const view = useDraftSheet();
+  const table = useRef<GridHandle>(null);
+  const leftOut = useMemo(
+    () => new Map(draft.leave_out.map((left) => [left.case - 1, left.reason ?? ""])),
+    [draft.leave_out],
+  );
+  const summary = draft.entry === "summary";
+  const inTable = mistakes.filter((mistake) => mistake.pointer.startsWith("/columns"));
+  const summarySwitch = (
+    <button
+      type="button"
+      aria-pressed={summary}
+      className={`cursor-pointer rounded-[0.5rem] px-2.5 py-0.5 ${summary ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+      onClick={() =>
+        change("form of the data", (d) => ({
+          ...d,
+          entry: "summary",
+          summary: d.summary.length > 0 ? d.summary : blankSummary(),
+        }))
+      }
+    >
+      Only n, mean and sd
+    </button>
+  );
   return (
-    <>
-      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
-      <div
-        role="group"
-        aria-label="Form of the data"
-        className="flex w-fit flex-wrap rounded-selector bg-base-200 p-0.5"
-      >
-        {entries.map((entry) => (
-          <button
-            key={entry.value}
-            type="button"
-            aria-pressed={entry.value === draft.entry}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${entry.value === draft.entry ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
-            onClick={() => take(entry.value)}
+    <SheetProvider value={view}>
+      {summary ? (
+        <>
+          {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
+          <div
+            role="group"
+            aria-label="Form of the data"
+            className="flex w-fit flex-wrap rounded-selector bg-base-200 p-0.5"
           >
-            {entry.label}
-          </button>
-        ))}
-      </div>
-      <p className="text-muted">{form?.says}</p>
-      {draft.entry !== "cases" && <Headings draft={draft} />}
-      <Grid key={draft.entry} />
-    </>
+            <button
+              type="button"
+              aria-pressed={false}
+              className="cursor-pointer rounded-[0.5rem] px-2.5 py-0.5 text-muted hover:text-ink"
+              onClick={() => change("form of the data", (d) => ({ ...d, entry: "data" }))}
+            >
+              From a table
+            </button>
+            {summarySwitch}
+          </div>
+          <SummaryFields />
+        </>
+      ) : (
+        <>
+          <WhichData />
+          <FormSwitch more={summarySwitch} />
+          <DataTable
+            ref={table}
+            height="24rem"
+            leftOut={view.sheet.form === "cases" ? leftOut : undefined}
+            tools={view.sheet.form === "cases" ? (rows) => <LeaveOutTool rows={rows} /> : undefined}
+          />
+          <div role="alert">
+            {inTable.slice(0, 4).map((mistake) => {
+              const [, , column, field, row] = mistake.pointer.split("/");
+              return (
+                <div key={mistake.pointer + mistake.says} className="flex flex-wrap items-baseline gap-2">
+                  <Mistake says={mistake.says} instead={mistake.instead} />
+                  {field === "cells" && (
+                    <button
+                      type="button"
+                      className="act"
+                      onClick={() => table.current?.go(Number(row), Number(column))}
+                    >
+                      Go there
+                    </button>
+                  )}
+                </div>
+              );
+            })}
+            {inTable.length > 4 && (
+              <p className="text-(--region-text)">And {inTable.length - 4} more, marked in the table.</p>
+            )}
+          </div>
+          {view.sheet.form === "cases" && <LeaveOutFields />}
+        </>
+      )}
+    </SheetProvider>
   );
 }
 
-/** Headings name the response and the groups, where no column does. */
-function Headings({ draft }: { draft: Draft }) {
-  const { change } = useDraft();
-  const set = (which: "response" | "group", field: "label" | "unit", value: string) =>
-    change(`${which} ${field}`, (d) => ({ ...d, [which]: { ...d[which], [field]: value } }));
+const blankSummary = (): DraftGroup[] => [
+  { label: "", n: "", mean: "", sd: "" },
+  { label: "", n: "", mean: "", sd: "" },
+];
+
+/** WhichData chooses the data set that the problem is about. */
+function WhichData() {
+  const { dataSet, takeDataSet, kept } = useDraft();
+  const { data: sets } = useQuery(dataSetsQuery);
+  const [waiting, setWaiting] = useState(false);
+  const own = sets?.find((set) => set.id === dataSet);
+  const name = kept.state.sheet.name;
   return (
-    <div className="grid gap-4 sm:grid-cols-[1fr_6rem_1fr]">
-      <Field label="What was measured">
-        {(field) => (
-          <input
-            {...field}
-            className={inputLook}
-            placeholder="Loading time"
-            value={draft.response.label ?? ""}
-            onChange={(e) => set("response", "label", e.target.value)}
-          />
-        )}
-      </Field>
-      <Field label="Its unit">
-        {(field) => (
-          <input
-            {...field}
-            className={inputLook}
-            placeholder="min"
-            value={draft.response.unit ?? ""}
-            onChange={(e) => set("response", "unit", e.target.value)}
-          />
-        )}
-      </Field>
-      <Field label="What the groups are">
-        {(field) => (
-          <input
-            {...field}
-            className={inputLook}
-            placeholder="Berth"
-            value={draft.group.label ?? ""}
-            onChange={(e) => set("group", "label", e.target.value)}
-          />
-        )}
-      </Field>
+    <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+      <label className="flex items-center gap-2">
+        <span className="text-muted">Data set</span>
+        <select
+          aria-label="Data set"
+          className="select select-sm w-60 bg-sheet"
+          value={dataSet}
+          disabled={waiting}
+          onChange={(event) => {
+            setWaiting(true);
+            takeDataSet(event.target.value).finally(() => setWaiting(false));
+          }}
+        >
+          {!own && <option value={dataSet}>{name || "a new one, for this problem"}</option>}
+          {sets?.map((set) => (
+            <option key={set.id} value={set.id}>
+              {set.id === dataSet
+                ? name || "this problem’s own"
+                : set.name || (set.title ? `data of “${set.title}”` : "untitled")}
+            </option>
+          ))}
+        </select>
+      </label>
+      {own && own.problems > 1 && (
+        <span className="text-muted">
+          {own.problems - 1} other {own.problems === 2 ? "problem uses" : "problems use"} it too
+        </span>
+      )}
+      {own && (
+        <Link to={`/data/${dataSet}`} className="act">
+          Look at the data
+        </Link>
+      )}
     </div>
   );
 }

@@ -4,6 +4,7 @@ import { problemQuery, proceduresQuery } from "../api/queries";
 import type { Description, Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
+import { dataSetQuery, type HeldSet } from "../data/context";
 import { useShortcuts } from "../lib/keys";
 import { DataFields } from "./DataFields";
 import { DraftProvider, useDraftState } from "./draft";
@@ -18,6 +19,7 @@ export function EditPage() {
   const { id = "" } = useParams();
   const { data: problem, error, refetch } = useQuery(problemQuery(id));
   const { data: procedures } = useQuery(proceduresQuery);
+  const { data: held, error: dataError } = useQuery(dataSetQuery(problem?.data_set ?? ""));
   if (error) {
     return (
       <Shell title="Edit">
@@ -25,8 +27,15 @@ export function EditPage() {
       </Shell>
     );
   }
+  if (dataError) {
+    return (
+      <Shell title="Edit">
+        <Message title="The problem’s data cannot be shown." says={dataError.message} retry={() => refetch()} />
+      </Shell>
+    );
+  }
   const description = procedures?.find((each) => each.id === problem?.draft?.procedure);
-  if (!problem?.draft || !description) {
+  if (!problem?.draft || !description || !held) {
     return (
       <Shell title="Edit">
         <p className="p-8 text-muted" role="status">
@@ -35,16 +44,22 @@ export function EditPage() {
       </Shell>
     );
   }
-  return <Editor key={problem.id} problem={problem} description={description} />;
+  return <Editor key={problem.id} problem={problem} held={held} description={description} />;
 }
 
-function Editor({ problem, description }: { problem: Problem; description: Description }) {
-  const state = useDraftState(problem, description);
+interface EditorProps {
+  problem: Problem;
+  held: HeldSet;
+  description: Description;
+}
+
+function Editor({ problem, held, description }: EditorProps) {
+  const state = useDraftState(problem, held, description);
   const navigate = useNavigate();
-  const work = () => state.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
+  const work = () => state.kept.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
   useShortcuts([
-    { key: "Ctrl+z", says: "Undo", act: state.undo },
-    { key: "Ctrl+y", says: "Redo", act: state.redo },
+    { key: "Ctrl+z", says: "Undo", act: state.kept.undo },
+    { key: "Ctrl+y", says: "Redo", act: state.kept.redo },
     { key: "w", says: "Work the problem", act: work },
   ]);
   const title = state.draft.title || "Untitled problem";

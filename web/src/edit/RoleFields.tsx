@@ -1,114 +1,143 @@
+import { useMemo } from "react";
 import type { Draft, Kind, ProcedureRole } from "../api/types";
+import { cellsOf, type Sheet, setColumn } from "../data/sheet";
+import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 
 /** RoleFields say which variable plays which role, and which group comes first. */
 export function RoleFields() {
-  const { draft, description, kinds, change } = useDraft();
+  const { draft, description } = useDraft();
+  const { sheet, change } = useDraftSheet();
+  const cases = draft.entry === "data" && sheet.form === "cases";
+  const response = namesOf(draft, "response")[0];
+  const at = sheet.columns.findIndex((column) => column.name.trim() === response);
   return (
     <>
-      {draft.entry === "cases" ? (
+      {cases ? (
         <div className="grid gap-4 sm:grid-cols-2">
           {description.roles.map((role) => (
-            <RoleField key={role.id} role={role} draft={draft} kinds={kinds} />
+            <RoleField key={role.id} role={role} />
           ))}
         </div>
       ) : (
         <p className="text-muted">The groups and what was measured are named with the data.</p>
       )}
       <GroupOrder />
-      {draft.entry === "cases" && (
+      {cases && (
         <Field
           label="What was measured, in words"
           hint="As it stands in the sentences: “loading time”. The name of the column serves if this is empty."
         >
-          {(field) => {
-            const response = namesOf(draft, "response")[0];
-            const at = draft.columns.findIndex((column) => column.name.trim() === response);
-            return (
-              <input
-                {...field}
-                className={inputLook}
-                disabled={at < 0}
-                placeholder="Loading time"
-                value={draft.columns[at]?.label ?? ""}
-                onChange={(event) =>
-                  change("label", (d) => ({
-                    ...d,
-                    columns: d.columns.map((c, i) => (i === at ? { ...c, label: event.target.value } : c)),
-                  }))
-                }
-              />
-            );
-          }}
+          {(field) => (
+            <input
+              {...field}
+              className={inputLook}
+              disabled={at < 0}
+              placeholder="Loading time"
+              value={sheet.columns[at]?.label ?? ""}
+              onChange={(event) =>
+                change("label", (s) => setColumn(s, at, (column) => ({ ...column, label: event.target.value })))
+              }
+            />
+          )}
         </Field>
       )}
     </>
   );
 }
 
-interface RoleProps {
-  role: ProcedureRole;
-  draft: Draft;
-  kinds: Kind[];
-}
+const kindWords: Record<Kind, string> = {
+  "": "",
+  number: "a number",
+  category: "a category",
+  identifier: "an identifier",
+};
 
-function RoleField({ role, draft, kinds }: RoleProps) {
-  const { change } = useDraft();
-  const named = draft.columns
-    .map((column, i) => ({ name: column.name.trim(), kind: kinds[i] }))
+function RoleField({ role }: { role: ProcedureRole }) {
+  const { draft, change } = useDraft();
+  const { sheet, profiles, change: changeSheet } = useDraftSheet();
+  const named = sheet.columns
+    .map((column): { name: string; kind: Kind } => ({
+      name: column.name.trim(),
+      kind: column.kind || profiles.get(column.key)?.kind || "",
+    }))
     .filter((column) => column.name !== "");
   const current = namesOf(draft, role.id)[0] ?? "";
+  const chosen = named.find((column) => column.name === current);
+  const wanted = role.kinds[0];
+  // A number used as a category, or the other way about, is asked about here.
+  const other = chosen && chosen.kind !== "" && wanted && !role.kinds.includes(chosen.kind);
   return (
-    <Field label={`${role.label}: ${role.says}`} pointer={`/roles/${role.id}`}>
-      {(field) => (
-        <select
-          {...field}
-          className="select w-full bg-sheet aria-invalid:border-region"
-          value={current}
-          onChange={(event) =>
-            change("role", (d) => {
-              const roles = { ...d.roles };
-              if (event.target.value) roles[role.id] = event.target.value;
-              else delete roles[role.id];
-              return { ...d, roles };
-            })
-          }
-        >
-          <option value="">choose a column</option>
-          {current !== "" && !named.some((column) => column.name === current) && (
-            <option value={current}>{current} (no such column)</option>
-          )}
-          {named.map((column) => (
-            <option key={column.name} value={column.name}>
-              {column.name} ({column.kind})
-            </option>
-          ))}
-        </select>
+    <div className="grid content-start gap-1">
+      <Field label={`${role.label}: ${role.says}`} pointer={`/roles/${role.id}`}>
+        {(field) => (
+          <select
+            {...field}
+            className="select w-full bg-sheet aria-invalid:border-region"
+            value={current}
+            onChange={(event) =>
+              change("role", (d) => {
+                const roles = { ...d.roles };
+                if (event.target.value) roles[role.id] = event.target.value;
+                else delete roles[role.id];
+                return { ...d, roles };
+              })
+            }
+          >
+            <option value="">choose a column</option>
+            {current !== "" && !chosen && <option value={current}>{current} (no such column)</option>}
+            {named.map((column) => (
+              <option key={column.name} value={column.name}>
+                {column.name} ({column.kind || "empty"})
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      {other && (
+        <p>
+          “{current}” is {kindWords[chosen.kind]}, and {kindWords[wanted]} is needed here.{" "}
+          <button
+            type="button"
+            className="act"
+            onClick={() =>
+              changeSheet(`kind of ${current}`, (s) => {
+                const at = s.columns.findIndex((column) => column.name.trim() === current);
+                return setColumn(s, at, (column) => ({ ...column, kind: wanted }));
+              })
+            }
+          >
+            Use it as {kindWords[wanted]}
+          </button>
+        </p>
       )}
-    </Field>
+    </div>
   );
 }
 
 /** groupsOf returns the levels of the group variable in their order. */
-function groupsOf(draft: Draft): string[] {
-  if (draft.entry === "columns") return draft.columns.map((column) => column.name.trim()).filter((name) => name !== "");
+function groupsOf(draft: Draft, sheet: Sheet, derived: ReadonlyMap<number, string[]>): string[] {
   if (draft.entry === "summary")
-    return (draft.columns[0]?.cells ?? []).map((cell) => cell.trim()).filter((cell) => cell !== "");
+    return draft.summary.map((group) => group.label.trim()).filter((label) => label !== "");
+  if (sheet.form === "groups") return sheet.columns.map((column) => column.name.trim()).filter((name) => name !== "");
+  if (sheet.form === "counts") return [];
   const name = namesOf(draft, "group")[0];
-  const column = draft.columns.find((each) => each.name.trim() === name);
+  const column = sheet.columns.find((each) => each.name.trim() === name);
   if (!column) return [];
-  return column.levels ?? [...new Set(column.cells.map((cell) => cell.trim()).filter((cell) => cell !== ""))];
+  const cells = derived.get(column.key) ?? cellsOf(column);
+  return column.levels ?? [...new Set(cells.map((cell) => cell.trim()).filter((cell) => cell !== ""))];
 }
 
 /** GroupOrder chooses which two groups are compared, and which comes first. */
 function GroupOrder() {
   const { draft, change } = useDraft();
-  const levels = groupsOf(draft);
+  const { sheet, derived } = useDraftSheet();
+  const levels = useMemo(() => groupsOf(draft, sheet, derived), [draft, sheet, derived]);
   if (levels.length < 2 || levels.length > 30) return null;
   const option = draft.options.groups;
   const chosen = Array.isArray(option) ? option.map(String) : levels.slice(0, 2);
-  const names = draft.columns.find((each) => each.name.trim() === namesOf(draft, "group")[0])?.level_names ?? {};
+  const names = sheet.columns.find((each) => each.name.trim() === namesOf(draft, "group")[0])?.level_names ?? {};
   const set = (at: number, value: string) =>
     change("order of the groups", (d) => {
       const next = [...chosen];

@@ -1,19 +1,9 @@
-import { Check, CloudOff, LoaderCircle, Redo2, TriangleAlert, Undo2 } from "lucide-react";
-import { type Saving, useDraft } from "./draft";
-
-const states: Record<Saving, { icon: typeof Check; says: string }> = {
-  kept: { icon: Check, says: "All of it is kept" },
-  typing: { icon: LoaderCircle, says: "Keeping as you type …" },
-  keeping: { icon: LoaderCircle, says: "Keeping …" },
-  offline: { icon: CloudOff, says: "Grund does not answer. What you typed stays here and is sent when it is back." },
-  refused: { icon: TriangleAlert, says: "This could not be kept." },
-  conflict: { icon: TriangleAlert, says: "This problem was changed in another tab. What you typed here is not lost." },
-};
+import { SavedState, UndoRedo } from "../app/SavedState";
+import { useDraft } from "./draft";
 
 /** StatusPanel says whether the draft is kept, and what it still needs. */
 export function StatusPanel({ onWork }: { onWork: () => void }) {
-  const { mistakes, saving, trouble, undo, redo, canUndo, canRedo, keepMine, takeTheirs } = useDraft();
-  const state = states[saving];
+  const { mistakes, kept } = useDraft();
   const ready = mistakes.length === 0;
   return (
     <aside aria-label="State of the problem" className="lg:sticky lg:top-20 lg:self-start">
@@ -40,50 +30,10 @@ export function StatusPanel({ onWork }: { onWork: () => void }) {
           Work the problem
         </button>
       </div>
-      <p
-        className={`mt-4 flex gap-2 ${saving === "conflict" || saving === "offline" || saving === "refused" ? "text-(--region-text)" : "text-muted"}`}
-        role="status"
-        data-testid="saving"
-      >
-        <state.icon size="1.2em" className="mt-0.5 shrink-0" aria-hidden="true" />
-        {state.says}
-        {saving === "refused" && ` ${trouble}`}
-      </p>
-      {saving === "conflict" && (
-        <p className="mt-2 grid gap-2">
-          <button type="button" className="btn btn-sm" onClick={keepMine}>
-            Keep what I typed here
-          </button>
-          <button type="button" className="btn btn-sm" onClick={takeTheirs}>
-            Show the other version
-          </button>
-        </p>
-      )}
-      <p className="mt-4 flex gap-2">
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={!canUndo}
-          title={canUndo ? `Undo: ${plainName(canUndo)}` : "Nothing to undo"}
-          onClick={undo}
-        >
-          <Undo2 size="1.1em" aria-hidden="true" />
-          Undo
-        </button>
-        <button
-          type="button"
-          className="btn btn-ghost btn-sm"
-          disabled={!canRedo}
-          title={canRedo ? `Redo: ${plainName(canRedo)}` : "Nothing to redo"}
-          onClick={redo}
-        >
-          <Redo2 size="1.1em" aria-hidden="true" />
-          Redo
-        </button>
+      <SavedState kept={kept} what="problem" />
+      <p className="mt-2">
+        <UndoRedo kept={kept} />
       </p>
     </aside>
   );
 }
-
-/** plainName leaves out where a cell is, which only tells one change from the next. */
-const plainName = (says: string) => says.replace(/^cell .*/, "typing in a cell");

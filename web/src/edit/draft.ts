@@ -1,34 +1,32 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useEffect, useRef, useState } from "react";
-import { RequestError, request } from "../api/client";
+import { createContext, useContext, useRef, useState } from "react";
+import { request } from "../api/client";
 import { problemQuery } from "../api/queries";
-import type { Description, Draft, Kind, Problem, ProblemError, Saved } from "../api/types";
+import type { Description, Draft, Problem, ProblemError, Saved } from "../api/types";
+import { dataSetQuery, type HeldSet, saveSheet } from "../data/context";
+import type { Sheet } from "../data/sheet";
+import { type Kept, useKept } from "../lib/kept";
 
-/** How long nothing must be typed before the draft is kept. */
-const quiet = 500;
-
-/** Saving says how the kept problem and the one on the screen stand to each other. */
-export type Saving = "kept" | "typing" | "keeping" | "offline" | "conflict" | "refused";
+/** What is edited together, with one undo: the problem's draft and the data set that it is about. */
+export interface Edited {
+  draft: Draft;
+  dataSet: string;
+  sheet: Sheet;
+}
 
 export interface DraftState {
   id: string;
   draft: Draft;
+  dataSet: string;
   description: Description;
-  kinds: Kind[];
   mistakes: ProblemError[];
-  saving: Saving;
-  /** Why the draft could not be kept, if it could not. */
-  trouble: string;
+  kept: Kept<Edited>;
   /** Changes the draft; says names the change for undo. */
   change: (says: string, next: (draft: Draft) => Draft) => void;
-  undo: () => void;
-  redo: () => void;
-  canUndo: string | undefined;
-  canRedo: string | undefined;
-  /** Keeps the draft now; false where it could not be. */
-  flush: () => Promise<boolean>;
-  keepMine: () => void;
-  takeTheirs: () => void;
+  /** Puts another data set in place of the one that the problem is about. */
+  takeDataSet: (id: string) => Promise<void>;
+  /** Of the data set as it is kept. */
+  dataVersion: number;
 }
 
 const Context = createContext<DraftState | null>(null);
@@ -42,119 +40,87 @@ export function useDraft(): DraftState {
   return state;
 }
 
-interface Change {
-  says: string;
-  draft: Draft;
-}
-
-/** Typing on in one field is one change for undo. */
-const together = 1500;
-
-/** useDraftState holds the draft, keeps it as it is typed, and can undo every change. */
-export function useDraftState(problem: Problem, description: Description): DraftState {
+/** useDraftState holds a draft and its data set, and keeps both as they are changed. */
+export function useDraftState(problem: Problem, held: HeldSet, description: Description): DraftState {
   const client = useQueryClient();
-  const [draft, setDraft] = useState<Draft>(problem.draft as Draft);
-  const [past, setPast] = useState<Change[]>([]);
-  const [future, setFuture] = useState<Change[]>([]);
-  const [saved, setSaved] = useState<Saved>({
-    version: problem.version,
-    kinds: problem.kinds,
-    mistakes: problem.mistakes,
-  });
-  const [saving, setSaving] = useState<Saving>("kept");
-  const [trouble, setTrouble] = useState("");
-  const latest = useRef({ draft, version: saved.version, kept: draft });
-  latest.current.draft = draft;
-  const lastChange = useRef({ says: "", at: 0 });
-
-  const keep = useCallback(async (): Promise<boolean> => {
-    const { draft: sent, version } = latest.current;
-    if (sent === latest.current.kept) return true;
-    setSaving("keeping");
-    try {
-      const answer = await request<Saved>("PUT", `/api/problems/${problem.id}`, { version, draft: sent });
-      latest.current.version = answer.version;
-      latest.current.kept = sent;
-      setSaved(answer);
-      setSaving(latest.current.draft === sent ? "kept" : "typing");
-      client.setQueryData(problemQuery(problem.id).queryKey, (old) =>
-        old ? { ...old, draft: sent, version: answer.version, kinds: answer.kinds, mistakes: answer.mistakes } : old,
-      );
-      client.invalidateQueries({ queryKey: ["problems"] });
-      return true;
-    } catch (error) {
-      const status = error instanceof RequestError ? error.status : 0;
-      if (status === 409) setSaving("conflict");
-      else setSaving(status >= 400 && status < 500 ? "refused" : "offline");
-      setTrouble(error instanceof Error ? error.message : String(error));
-      return false;
-    }
-  }, [client, problem.id]);
-
-  // One write at a time, after a pause in the typing; without a connection, again and again.
-  useEffect(() => {
-    if (draft === latest.current.kept || saving === "keeping" || saving === "conflict" || saving === "refused") return;
-    const timer = setTimeout(keep, saving === "offline" ? 3000 : quiet);
-    return () => clearTimeout(timer);
-  }, [draft, saving, keep]);
-
-  useEffect(() => {
-    const warn = (event: BeforeUnloadEvent) => {
-      if (latest.current.draft !== latest.current.kept) event.preventDefault();
-    };
-    addEventListener("beforeunload", warn);
-    return () => removeEventListener("beforeunload", warn);
-  }, []);
-
-  // What was typed just before the page is left inside the application is kept too.
-  useEffect(() => () => void keep(), [keep]);
-
-  const change = (says: string, next: (draft: Draft) => Draft) => {
-    const changed = next(draft);
-    if (changed === draft) return;
-    const now = Date.now();
-    const goesOn = lastChange.current.says === says && now - lastChange.current.at < together;
-    lastChange.current = { says, at: now };
-    if (!goesOn) setPast((all) => [...all.slice(-199), { says, draft }]);
-    setFuture([]);
-    setDraft(changed);
-    setSaving((state) => (state === "kept" || state === "refused" ? "typing" : state));
+  const [mistakes, setMistakes] = useState(problem.mistakes);
+  const [dataVersion, setDataVersion] = useState(held.version);
+  // The versions that the next write is based on; of every data set that was taken.
+  const versions = useRef({ problem: problem.version, sets: new Map([[held.id, held.version]]) });
+  const saved = (answer: Saved, draft: Draft, dataSet: string) => {
+    versions.current.problem = answer.version;
+    setMistakes(answer.mistakes);
+    client.setQueryData(problemQuery(problem.id).queryKey, (old) =>
+      old
+        ? {
+            ...old,
+            draft,
+            version: answer.version,
+            mistakes: answer.mistakes,
+            data_set: dataSet,
+            data_version: versions.current.sets.get(dataSet) ?? 0,
+          }
+        : old,
+    );
+    client.invalidateQueries({ queryKey: ["problems"] });
   };
-  const step = (from: Change[], setFrom: (all: Change[]) => void, setTo: (f: (all: Change[]) => Change[]) => void) => {
-    const last = from.at(-1);
-    if (!last) return;
-    lastChange.current = { says: "", at: 0 };
-    setFrom(from.slice(0, -1));
-    setTo((all) => [...all, { says: last.says, draft }]);
-    setDraft(last.draft);
-    setSaving((state) => (state === "kept" || state === "refused" ? "typing" : state));
-  };
+  const kept = useKept<Edited>(
+    { draft: problem.draft as Draft, dataSet: held.id, sheet: held.sheet },
+    {
+      save: async (state, before, mark) => {
+        const { draft, dataSet, sheet } = state;
+        let base = before;
+        if (sheet !== base.sheet && dataSet === base.dataSet) {
+          const version = versions.current.sets.get(dataSet) ?? 0;
+          const next = await saveSheet(dataSet, version, sheet, base.sheet);
+          versions.current.sets.set(dataSet, next);
+          setDataVersion(next);
+          client.setQueryData(dataSetQuery(dataSet).queryKey, (old) => (old ? { ...old, sheet, version: next } : old));
+          client.invalidateQueries({ queryKey: ["data-sets"] });
+          base = { ...base, sheet };
+          mark(base);
+        }
+        if (draft !== base.draft || dataSet !== base.dataSet) {
+          const body = { version: versions.current.problem, draft, data_set: dataSet };
+          saved(await request<Saved>("PUT", `/api/problems/${problem.id}`, body), draft, dataSet);
+        } else {
+          saved(await request<Saved>("GET", `/api/problems/${problem.id}/check`), draft, dataSet);
+        }
+      },
+      theirs: async () => {
+        const theirs = await client.fetchQuery({ ...problemQuery(problem.id), staleTime: 0 });
+        const set = await client.fetchQuery({ ...dataSetQuery(theirs.data_set), staleTime: 0 });
+        versions.current.problem = theirs.version;
+        versions.current.sets.set(set.id, set.version);
+        setDataVersion(set.version);
+        setMistakes(theirs.mistakes);
+        return { draft: theirs.draft as Draft, dataSet: set.id, sheet: set.sheet };
+      },
+    },
+  );
   return {
     id: problem.id,
-    draft,
+    draft: kept.state.draft,
+    dataSet: kept.state.dataSet,
     description,
-    kinds: saved.kinds,
-    mistakes: saved.mistakes,
-    saving,
-    trouble,
-    change,
-    undo: () => step(past, setPast, setFuture),
-    redo: () => step(future, setFuture, setPast),
-    canUndo: past.at(-1)?.says,
-    canRedo: future.at(-1)?.says,
-    flush: keep,
-    keepMine: async () => {
-      const theirs = await client.fetchQuery({ ...problemQuery(problem.id), staleTime: 0 });
-      latest.current.version = theirs.version;
-      setSaving("typing");
-    },
-    takeTheirs: async () => {
-      const theirs = await client.fetchQuery({ ...problemQuery(problem.id), staleTime: 0 });
-      setPast((all) => [...all, { says: "taking the other version", draft }]);
-      latest.current = { draft: theirs.draft as Draft, version: theirs.version, kept: theirs.draft as Draft };
-      setDraft(theirs.draft as Draft);
-      setSaved(theirs);
-      setSaving("kept");
+    mistakes,
+    kept,
+    dataVersion,
+    change: (says, next) =>
+      kept.change(says, (state) => {
+        const draft = next(state.draft);
+        return draft === state.draft ? state : { ...state, draft };
+      }),
+    takeDataSet: async (id) => {
+      if (!(await kept.flush())) return;
+      const set = await client.fetchQuery({ ...dataSetQuery(id), staleTime: 0 });
+      versions.current.sets.set(id, set.version);
+      setDataVersion(set.version);
+      kept.change("take another data set", (state) => ({
+        draft: { ...state.draft, roles: {}, leave_out: [], leave_out_where: undefined },
+        dataSet: id,
+        sheet: set.sheet,
+      }));
     },
   };
 }

@@ -47,6 +47,11 @@ export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
                 strokeWidth="1.6"
               />
             )}
+            {figure.marks
+              .filter((m) => m.role === "outlier" && (m.row ?? 0) === row)
+              .map((m) => (
+                <Outliers key="outliers" mark={m} x={x} y={y} onChoose={onChoose} />
+              ))}
             {cases && <Dots mark={cases} x={x} y={y + 18} chosen={chosen} onChoose={onChoose} />}
           </g>
         );
@@ -66,6 +71,37 @@ function Box({ box, x, y }: { box: Mark; x: (v: number) => number; y: number }) 
       <line x1={median} x2={median} y1={y - 10} y2={y + 10} strokeWidth="3" />
     </g>
   );
+}
+
+interface OutliersProps {
+  mark: Mark;
+  x: (v: number) => number;
+  y: number;
+  onChoose: (cases: number[]) => void;
+}
+
+/** Outliers are rings beyond the whiskers, each with the number of its case where there is room. */
+function Outliers({ mark, x, y, onChoose }: OutliersProps) {
+  let last = Number.NEGATIVE_INFINITY;
+  return present(mark.x)
+    .map((value, i) => ({ at: x(value), value, number: mark.case?.[i] ?? 0 }))
+    .sort((a, b) => a.at - b.at)
+    .map(({ at, value, number }) => {
+      const named = at - last > 22;
+      if (named) last = at;
+      return (
+        // biome-ignore lint/a11y/noStaticElementInteractions: the same case is gone to by key from the header
+        <g key={number} className="cursor-pointer" onClick={() => onChoose([number])}>
+          <circle cx={at} cy={y} r="3.2" fill="none" stroke="var(--ink)" strokeWidth="1.3" />
+          {named && (
+            <text x={at} y={y - 6} textAnchor="middle" className="text-[10.5px]" fill="var(--muted)">
+              {number}
+            </text>
+          )}
+          <title>{`case ${number}: ${value}`}</title>
+        </g>
+      );
+    });
 }
 
 interface DotsProps {

@@ -3,9 +3,12 @@ import type { Figure, Form, Handle, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
+import { BarsFigure, barsHeight } from "./BarsFigure";
 import { BoxesFigure, boxesHeight } from "./BoxesFigure";
 import { CurveFigure } from "./CurveFigure";
+import { HistogramFigure, histogramHeight } from "./HistogramFigure";
 import { IntervalsFigure, intervalsHeight } from "./IntervalsFigure";
+import { ScatterFigure } from "./ScatterFigure";
 
 interface Props {
   figure: Figure;
@@ -18,13 +21,34 @@ const places: Record<Form, string> = {
   curve: "absolute top-0 left-0",
   boxes: "-mt-2 justify-end",
   intervals: "items-center justify-end",
+  histogram: "justify-end",
+  bars: "justify-end",
+  scatter: "justify-end",
 };
+
+/** The height that a figure needs. */
+function heightOf(figure: Figure, width: number): number {
+  switch (figure.form) {
+    case "curve":
+      return 196;
+    case "boxes":
+      return boxesHeight(figure);
+    case "intervals":
+      return intervalsHeight(figure);
+    case "histogram":
+      return histogramHeight(figure);
+    case "bars":
+      return barsHeight(figure);
+    case "scatter":
+      return Math.round(width * 0.72);
+  }
+}
 
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
 export function FigureView({ figure, width, roles }: Props) {
   const { open, chosen, choose, change } = useSolution();
   const svg = useRef<SVGSVGElement>(null);
-  const height = { curve: 196, boxes: boxesHeight(figure), intervals: intervalsHeight(figure) }[figure.form];
+  const height = heightOf(figure, width);
   const copy = (how: (svg: SVGSVGElement) => Promise<void>) => () =>
     svg.current ? how(svg.current) : Promise.reject(new Error("no picture"));
   return (
@@ -40,6 +64,11 @@ export function FigureView({ figure, width, roles }: Props) {
           <CurveFigure figure={figure} width={width} height={height} onOpen={open} roles={roles} />
         )}
         {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
+        {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} />}
+        {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
+        {figure.form === "scatter" && (
+          <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />
+        )}
         {figure.form === "intervals" && (
           <IntervalsFigure
             figure={figure}

@@ -17,7 +17,7 @@ interface Props {
 /** Comparison puts another solution of the same data beside the present one, key result by key result. */
 export function Comparison({ problem, set, action, onTake, onClose }: Props) {
   const { solution } = useSolution();
-  const { data: other, error } = useQuery(workQuery(problem.id, problem.version, [...set, ...(action.set ?? [])]));
+  const { data: other, error } = useQuery(workQuery(problem, [...set, ...(action.set ?? [])]));
   const names = [present(solution, action), wanted(solution, action)];
   return (
     <Dialog title="Side by side" onClose={onClose} wide>

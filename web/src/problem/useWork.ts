@@ -26,14 +26,14 @@ export function useWork(problem: Problem) {
   const client = useQueryClient();
   const [set, setSet] = useState<ProblemSet[]>([]);
   const [undos, setUndos] = useState<Undo[]>([]);
-  const work = useQuery(workQuery(problem.id, problem.version, set));
+  const work = useQuery(workQuery(problem, set));
   const keep = useMutation({
     mutationFn: (kept: ProblemSet[]) =>
       request<Saved>("PATCH", `/api/problems/${problem.id}/settings`, { version: problem.version, set: kept }),
     onSuccess: async (saved, kept) => {
       // The new version is the old one with these settings, so its solution is known.
-      const solution = client.getQueryData(workQuery(problem.id, problem.version, kept).queryKey);
-      if (solution) client.setQueryData(workQuery(problem.id, saved.version, []).queryKey, solution);
+      const solution = client.getQueryData(workQuery(problem, kept).queryKey);
+      if (solution) client.setQueryData(workQuery({ ...problem, version: saved.version }, []).queryKey, solution);
       const fresh = await client.fetchQuery({ ...problemQuery(problem.id), staleTime: 0 });
       if (fresh.version === saved.version) setSet((now) => (now === kept ? [] : now));
       client.invalidateQueries({ queryKey: ["problems"] });

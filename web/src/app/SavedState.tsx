@@ -1,0 +1,77 @@
+import { Check, CloudOff, LoaderCircle, Redo2, TriangleAlert, Undo2 } from "lucide-react";
+import type { Kept, Saving } from "../lib/kept";
+
+const states: Record<Saving, { icon: typeof Check; says: (what: string) => string }> = {
+  kept: { icon: Check, says: () => "All of it is kept" },
+  typing: { icon: LoaderCircle, says: () => "Keeping as you type …" },
+  keeping: { icon: LoaderCircle, says: () => "Keeping …" },
+  offline: {
+    icon: CloudOff,
+    says: () => "Grund does not answer. What you typed stays here and is sent when it is back.",
+  },
+  refused: { icon: TriangleAlert, says: () => "This could not be kept." },
+  conflict: {
+    icon: TriangleAlert,
+    says: (what) => `This ${what} was changed in another tab. What you typed here is not lost.`,
+  },
+};
+
+interface Props {
+  // biome-ignore lint/suspicious/noExplicitAny: what is kept does not matter here
+  kept: Kept<any>;
+}
+
+/** SavedState says whether what is on the screen is kept, and offers both versions where another tab changed it. */
+export function SavedState({ kept, what }: Props & { what: string }) {
+  const { saving, trouble, keepMine, takeTheirs } = kept;
+  const state = states[saving];
+  const bad = saving === "conflict" || saving === "offline" || saving === "refused";
+  return (
+    <div className="mt-4">
+      <p className={`flex gap-2 ${bad ? "text-(--region-text)" : "text-muted"}`} role="status" data-testid="saving">
+        <state.icon size="1.2em" className="mt-0.5 shrink-0" aria-hidden="true" />
+        {state.says(what)}
+        {saving === "refused" && ` ${trouble}`}
+      </p>
+      {saving === "conflict" && (
+        <p className="mt-2 flex flex-wrap gap-2">
+          <button type="button" className="btn btn-sm" onClick={keepMine}>
+            Keep what I typed here
+          </button>
+          <button type="button" className="btn btn-sm" onClick={takeTheirs}>
+            Show the other version
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** UndoRedo are the two buttons, named by what they undo. */
+export function UndoRedo({ kept }: Props) {
+  const { undo, redo, canUndo, canRedo } = kept;
+  return (
+    <span className="inline-flex gap-1">
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={!canUndo}
+        title={canUndo ? `Undo: ${canUndo} (Ctrl+Z)` : "Nothing to undo"}
+        onClick={undo}
+      >
+        <Undo2 size="1.1em" aria-hidden="true" />
+        Undo
+      </button>
+      <button
+        type="button"
+        className="btn btn-ghost btn-sm"
+        disabled={!canRedo}
+        title={canRedo ? `Redo: ${canRedo} (Ctrl+Y)` : "Nothing to redo"}
+        onClick={redo}
+      >
+        <Redo2 size="1.1em" aria-hidden="true" />
+        Redo
+      </button>
+    </span>
+  );
+}

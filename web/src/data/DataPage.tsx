@@ -1,0 +1,268 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Copy, Download, RotateCcw, Trash2 } from "lucide-react";
+import { useMemo, useRef, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { request } from "../api/client";
+import type { KeptSet } from "../api/types";
+import { Message } from "../app/Message";
+import { SavedState, UndoRedo } from "../app/SavedState";
+import { Shell } from "../app/Shell";
+import { useToast } from "../app/toasts";
+import { type Kept, useKept } from "../lib/kept";
+import { useShortcuts } from "../lib/keys";
+import { dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
+import { DataTable } from "./DataTable";
+import { FormSwitch } from "./FormSwitch";
+import type { GridHandle } from "./Grid";
+import { type LookChoices, LookPanel } from "./LookPanel";
+import { type Sheet, sheetOf } from "./sheet";
+
+/** DataPage is a data set: its table at the left, what is to be seen in it at the right. */
+export function DataPage() {
+  const { id = "" } = useParams();
+  const { data: held, error, refetch } = useQuery(dataSetQuery(id));
+  if (error) {
+    return (
+      <Shell title="Data">
+        <Message title="The data set cannot be shown." says={error.message} retry={() => refetch()} />
+      </Shell>
+    );
+  }
+  if (!held) {
+    return (
+      <Shell title="Data">
+        <p className="p-8 text-muted" role="status">
+          Fetching the data …
+        </p>
+      </Shell>
+    );
+  }
+  return <Page key={held.id} held={held} />;
+}
+
+/** useKeptSheet holds a data set that is kept on the server. */
+function useKeptSheet(held: HeldSet): { kept: Kept<Sheet>; version: number } {
+  const client = useQueryClient();
+  const [version, setVersion] = useState(held.version);
+  const at = useRef(held.version);
+  const taken = (sheet: Sheet, next: number) => {
+    at.current = next;
+    setVersion(next);
+    client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet, version: next });
+    client.invalidateQueries({ queryKey: ["data-sets"] });
+    client.invalidateQueries({ queryKey: ["problem"] });
+  };
+  const kept = useKept<Sheet>(held.sheet, {
+    save: async (sheet, before) => taken(sheet, await saveSheet(held.id, at.current, sheet, before)),
+    theirs: async () => {
+      const fresh = await client.fetchQuery({ ...dataSetQuery(held.id), staleTime: 0 });
+      taken(fresh.sheet, fresh.version);
+      return fresh.sheet;
+    },
+  });
+  return { kept, version };
+}
+
+function Page({ held }: { held: HeldSet }) {
+  const { kept, version } = useKeptSheet(held);
+  const sheet = kept.state;
+  const checked = useCheck(held.id, version);
+  const [looked, setLooked] = useState<string[]>([]);
+  const table = useRef<GridHandle>(null);
+  const view: SheetView = { id: held.id, version, sheet, ...kept, ...checked };
+  const choices = useLookChoices(view, looked);
+  useShortcuts([
+    { key: "Ctrl+z", says: "Undo", act: kept.undo },
+    { key: "Ctrl+y", says: "Redo", act: kept.redo },
+  ]);
+  // With one column a group, or a table of counts, the variables are not the columns.
+  const byColumn = sheet.form === "cases";
+  const lookAt = (key: number, add: boolean) => {
+    const name = sheet.columns.find((column) => column.key === key)?.name.trim();
+    if (!byColumn) return setLooked(choices.names.map((each) => each.value).slice(0, 2));
+    if (!name) return;
+    if (!add) return setLooked([name]);
+    setLooked(
+      [choices.chosen[0], name].filter((each, i, all): each is string => Boolean(each) && all.indexOf(each) === i),
+    );
+  };
+  const lookedKeys = byColumn
+    ? sheet.columns.filter((column) => choices.chosen.includes(column.name.trim())).map((column) => column.key)
+    : [];
+  return (
+    <Shell title={sheet.name || "Untitled data"}>
+      <SheetProvider value={view}>
+        <div className="grid flex-1 grid-cols-1 content-start gap-x-7 gap-y-6 px-6 py-4 max-sm:px-3 lg:grid-cols-[minmax(0,1fr)_24rem]">
+          <div className="grid min-w-0 grid-cols-1 content-start gap-2 lg:sticky lg:top-16 lg:self-start">
+            <Heading kept={kept} held={held} />
+            <FormSwitch />
+            <DataTable ref={table} height="max(20rem, calc(100dvh - 17.5rem))" looked={lookedKeys} onLook={lookAt} />
+          </div>
+          <aside className="min-w-0">
+            <LookPanel
+              choices={choices}
+              onChoose={setLooked}
+              onCases={([number]) => {
+                const column = sheet.columns.findIndex((each) => each.name.trim() === choices.chosen[0]);
+                if (number !== undefined && byColumn) table.current?.go(number - 1, Math.max(0, column));
+              }}
+            />
+          </aside>
+        </div>
+      </SheetProvider>
+    </Shell>
+  );
+}
+
+/** useLookChoices returns the variables that can be looked at, and those that still exist of the chosen ones. */
+function useLookChoices({ sheet, profiles }: SheetView, looked: string[]): LookChoices {
+  return useMemo(() => {
+    let names: LookChoices["names"];
+    if (sheet.form === "groups") {
+      names = [
+        { value: "response", label: sheet.response.label || "the values" },
+        { value: "group", label: sheet.group.label || "the groups" },
+      ];
+    } else if (sheet.form === "counts") {
+      const first = sheet.columns[0]?.label || sheet.columns[0]?.name || "row";
+      names = [{ value: first, label: first }];
+      if (sheet.columns.length > 2)
+        names.push({ value: sheet.group.label || "column", label: sheet.group.label || "the columns" });
+    } else {
+      names = sheet.columns
+        .filter((column) => column.name.trim() && (column.kind || profiles.get(column.key)?.kind) !== "identifier")
+        .map((column) => ({ value: column.name.trim(), label: column.label || column.name }));
+    }
+    return { names, chosen: looked.filter((name) => names.some((each) => each.value === name)) };
+  }, [sheet, profiles, looked]);
+}
+
+const formats = ["csv", "tsv", "xlsx", "ods", "json"];
+
+/** Heading names the data set, says whether it is kept, and holds what is done with it as a whole. */
+function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
+  const { state: sheet, change } = kept;
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const toast = useToast();
+  const at = `/api/data-sets/${held.id}`;
+  const refresh = () => client.invalidateQueries({ queryKey: ["data-sets"] });
+  const fail = (error: Error) => toast({ says: error.message, bad: true });
+  const copy = useMutation({
+    mutationFn: async () => {
+      await kept.flush();
+      return request<KeptSet>("POST", `${at}/copy`, { name: `${sheet.name || "Untitled data"} (copy)` });
+    },
+    onSuccess: (twin) => {
+      refresh();
+      navigate(`/data/${twin.id}`);
+      toast({ says: "This is the copy; the first one stays as it is." });
+    },
+    onError: fail,
+  });
+  const reset = useMutation({
+    mutationFn: async () => {
+      await kept.flush();
+      return request<KeptSet>("POST", `${at}/reset`);
+    },
+    onSuccess: (fresh) => {
+      // As a change like any other, so that it can be undone.
+      const first = sheetOf(fresh.set as NonNullable<KeptSet["set"]>);
+      kept.change("set back as it was at first", () => first);
+      kept.keepMine();
+    },
+    onError: fail,
+  });
+  const restore = useMutation({
+    mutationFn: () => request("POST", `${at}/restore`),
+    onSuccess: refresh,
+    onError: fail,
+  });
+  const remove = useMutation({
+    mutationFn: () => request("DELETE", at),
+    onSuccess: () => {
+      refresh();
+      navigate("/data");
+      toast({
+        says: `“${sheet.name || "Untitled data"}” is deleted. Problems that use it keep it.`,
+        action: { label: "Undo", act: () => restore.mutate() },
+      });
+    },
+    onError: fail,
+  });
+  return (
+    <div>
+      <div className="flex flex-wrap items-center gap-x-1">
+        <input
+          aria-label="Name of the data set"
+          className="-ml-1.5 min-w-40 flex-1 rounded bg-transparent px-1.5 font-semibold font-serif text-[1.5rem] outline-none hover:bg-base-200 focus:bg-base-200"
+          placeholder="Untitled data"
+          value={sheet.name}
+          onChange={(event) => change("name of the data set", (s) => ({ ...s, name: event.target.value }))}
+        />
+        <UndoRedo kept={kept} />
+        <details className="dropdown dropdown-end">
+          <summary className="btn btn-ghost btn-sm gap-1.5">
+            <Download size="1.1em" aria-hidden="true" />
+            Save as
+          </summary>
+          <ul className="dropdown-content z-30 grid w-36 gap-0.5 rounded-box border border-base-300 bg-base-100 p-1.5 shadow-lg">
+            {formats.map((format) => (
+              <li key={format}>
+                <a
+                  href={`${at}/file?format=${format}`}
+                  download
+                  className="btn btn-ghost btn-sm w-full justify-start font-normal"
+                >
+                  {format.toUpperCase()}
+                </a>
+              </li>
+            ))}
+          </ul>
+        </details>
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label="Make a copy"
+          title="Make a copy"
+          onClick={() => copy.mutate()}
+        >
+          <Copy size="1.1em" aria-hidden="true" />
+        </button>
+        {held.demo && (
+          <button
+            type="button"
+            className="btn btn-ghost btn-sm btn-square"
+            aria-label="Set back as it was at first"
+            title="Set back as it was at first"
+            onClick={() => reset.mutate()}
+          >
+            <RotateCcw size="1.1em" aria-hidden="true" />
+          </button>
+        )}
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square"
+          aria-label="Delete the data set"
+          title="Delete the data set"
+          onClick={() => remove.mutate()}
+        >
+          <Trash2 size="1.1em" aria-hidden="true" />
+        </button>
+      </div>
+      <div className="flex flex-wrap items-start gap-x-4">
+        <textarea
+          aria-label="What it holds"
+          rows={1}
+          className="field-sizing-content -ml-1.5 min-w-52 flex-1 resize-none rounded bg-transparent px-1.5 text-muted outline-none hover:bg-base-200 focus:bg-base-200"
+          placeholder="A line that says what it holds"
+          value={sheet.about}
+          onChange={(event) => change("what the data set holds", (s) => ({ ...s, about: event.target.value }))}
+        />
+        <div className="-mt-4">
+          <SavedState kept={kept} what="data set" />
+        </div>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,96 @@
+import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
+import { createContext, useContext, useMemo } from "react";
+import { request } from "../api/client";
+import type { DataCheck, DataListing, DataSaved, KeptSet, Profile } from "../api/types";
+import { patchOf, type Sheet, sheetOf } from "./sheet";
+
+/** A data set as the pages hold it. */
+export interface HeldSet {
+  id: string;
+  version: number;
+  demo: boolean;
+  sheet: Sheet;
+}
+
+export const dataSetsQuery = queryOptions({
+  queryKey: ["data-sets"],
+  queryFn: () => request<DataListing[]>("GET", "/api/data-sets"),
+});
+
+const held = (kept: KeptSet): HeldSet => ({
+  id: kept.id,
+  version: kept.version,
+  demo: kept.demo,
+  sheet: sheetOf(kept.set as NonNullable<KeptSet["set"]>),
+});
+
+export const dataSetQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["data-set", id],
+    queryFn: async () => held(await request<KeptSet>("GET", `/api/data-sets/${id}`)),
+    enabled: id !== "",
+    structuralSharing: false, // cells are shared by the sheet's own means
+  });
+
+/** saveSheet sends what is different in a sheet, and returns the new version. */
+export async function saveSheet(id: string, version: number, sheet: Sheet, kept: Sheet): Promise<number> {
+  const saved = await request<DataSaved>("PATCH", `/api/data-sets/${id}`, { version, ...patchOf(sheet, kept) });
+  return saved.version;
+}
+
+/** What every part of the data pages may look up and do. */
+export interface SheetView {
+  id: string;
+  /** Of the data set as it is kept. */
+  version: number;
+  sheet: Sheet;
+  /** Changes the sheet; says names the change for undo. */
+  change: (says: string, next: (sheet: Sheet) => Sheet) => void;
+  undo: () => void;
+  redo: () => void;
+  /** Keeps the sheet now; false where it could not be. */
+  flush: () => Promise<boolean>;
+  /** What the columns hold, as of the last save; by key. */
+  profiles: ReadonlyMap<number, Profile>;
+  /** The cells of derived columns, by key. */
+  derived: ReadonlyMap<number, string[]>;
+  /** What is wrong with a cell, by column's key and row. */
+  wrong: ReadonlyMap<string, string>;
+  check: DataCheck | undefined;
+}
+
+const Context = createContext<SheetView | null>(null);
+
+export const SheetProvider = Context.Provider;
+
+/** useSheet returns the data set that is being looked at and changed. */
+export function useSheet(): SheetView {
+  const view = useContext(Context);
+  if (!view) throw new Error("a part of a data set stands outside one");
+  return view;
+}
+
+/** useCheck asks the server what the columns of a kept data set hold. */
+export function useCheck(id: string, version: number): Pick<SheetView, "profiles" | "derived" | "wrong" | "check"> {
+  const { data: check } = useQuery({
+    queryKey: ["check", id, version],
+    queryFn: () => request<DataCheck>("GET", `/api/data-sets/${id}/check`),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  return useMemo(() => {
+    const keys = check?.keys ?? [];
+    const wrong = new Map<string, string>();
+    for (const mistake of check?.mistakes ?? []) {
+      const [, , column, field, row] = mistake.pointer.split("/");
+      const key = keys[Number(column)];
+      if (key !== undefined) wrong.set(field === "cells" ? `${key}/${row}` : `${key}`, mistake.says);
+    }
+    return {
+      check,
+      wrong,
+      profiles: new Map(check?.profiles.map((profile, i) => [keys[i] ?? -1, profile])),
+      derived: new Map(check?.derived.map((each) => [each.column, each.cells])),
+    };
+  }, [check]);
+}
