@@ -1,5 +1,6 @@
 import { X } from "lucide-react";
 import { useEffect, useId, useRef } from "react";
+import { createPortal } from "react-dom";
 
 interface Props {
   title: string;
@@ -8,21 +9,31 @@ interface Props {
   wide?: boolean;
 }
 
-/** Dialog is a page over the page; Escape and a click outside close it. */
+/**
+ * Dialog is a page over the page; Escape and a click outside close it. It stands
+ * apart from the form or table that it was opened from: nothing done in it reaches them.
+ */
 export function Dialog({ title, onClose, children, wide = false }: Props) {
   const dialog = useRef<HTMLDialogElement>(null);
   const heading = useId();
   useEffect(() => {
     dialog.current?.showModal();
   }, []);
-  return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: Escape closes a dialog by itself
+  return createPortal(
     <dialog
       ref={dialog}
       aria-labelledby={heading}
       className={`m-auto max-h-[88dvh] overflow-y-auto rounded-box border border-base-300 bg-base-100 p-0 text-ink backdrop:bg-black/40 ${wide ? "w-[min(60rem,94vw)]" : "w-[min(34rem,94vw)]"}`}
       onClose={onClose}
-      onClick={(event) => event.target === dialog.current && onClose()}
+      onClick={(event) => {
+        event.stopPropagation();
+        if (event.target === dialog.current) onClose();
+      }}
+      onSubmit={(event) => event.stopPropagation()}
+      onKeyDown={(event) => event.stopPropagation()}
+      onPaste={(event) => event.stopPropagation()}
+      onCopy={(event) => event.stopPropagation()}
+      onCut={(event) => event.stopPropagation()}
     >
       <div className="p-6 max-sm:p-4">
         <div className="mb-4 flex items-start justify-between gap-4">
@@ -35,6 +46,7 @@ export function Dialog({ title, onClose, children, wide = false }: Props) {
         </div>
         {children}
       </div>
-    </dialog>
+    </dialog>,
+    document.body,
   );
 }

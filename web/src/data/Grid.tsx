@@ -263,8 +263,10 @@ export function Grid(props: Props) {
     setEditing(true);
     requestAnimationFrame(() => input.setSelectionRange(input.value.length, input.value.length));
   };
+  /** Whether an event is the table's own, not one of a panel that was opened from it. */
+  const own = (event: React.SyntheticEvent) => box.current?.contains(event.target as Node) ?? false;
   const onCopy = (event: React.ClipboardEvent, cut: boolean) => {
-    if (editing) return; // a part of the cell's own text
+    if (editing || !own(event)) return; // a part of the cell's own text
     event.preventDefault();
     ownCopy = textOfRange();
     event.clipboardData.setData("text/plain", ownCopy);
@@ -272,7 +274,7 @@ export function Grid(props: Props) {
   };
   const onPaste = (event: React.ClipboardEvent) => {
     const text = event.clipboardData.getData("text/plain");
-    if (editing && !/[\t\n]/.test(text)) return;
+    if (!own(event) || (editing && !/[\t\n]/.test(text))) return;
     event.preventDefault();
     const at = { row: range.top, column: range.left };
     if (!/[\t\n]/.test(text.trimEnd())) {

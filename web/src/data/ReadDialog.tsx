@@ -3,6 +3,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { DataSet, Kind, Reading } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { asNumber } from "./sheet";
 
 interface Props {
   title: string;
@@ -205,6 +206,9 @@ function Tick({ label, checked, onChange }: { label: string; checked: boolean; o
   );
 }
 
+/** isOdd reports whether a cell among numbers is none. */
+const isOdd = (cell: string | undefined): boolean => Boolean(cell?.trim()) && Number.isNaN(asNumber(cell ?? ""));
+
 /** PreviewTable shows the first rows of a data set. */
 export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
   const columns = set.columns.slice(0, shownColumns);
@@ -216,7 +220,7 @@ export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
       // biome-ignore lint/a11y/noNoninteractiveTabindex: so that it can be scrolled by key
       tabIndex={0}
     >
-      <table className="min-w-full">
+      <table>
         <thead>
           <tr className="border-base-300 border-b bg-base-200">
             {columns.map((column, i) => (
@@ -239,7 +243,11 @@ export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
                 <td
                   // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
                   key={i}
-                  className={`max-w-56 truncate px-2.5 py-0.5 ${kinds?.[i] === "number" ? "text-right" : ""}`}
+                  className={`max-w-56 truncate px-2.5 py-0.5 ${kinds?.[i] === "number" ? "text-right" : ""} ${
+                    kinds?.[i] === "number" && isOdd(column.cells[row])
+                      ? "text-(--region-text) underline decoration-wavy"
+                      : ""
+                  }`}
                 >
                   {column.cells[row] ?? ""}
                 </td>
