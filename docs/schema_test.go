@@ -56,8 +56,18 @@ func examples(t *testing.T) map[string][]byte {
 		out[c.Name] = file
 	}
 	require.NotEmpty(t, out)
+	out["with pictures"] = []byte(illustrated)
 	return out
 }
+
+// illustrated keeps a picture of every form.
+const illustrated = `{"grund": 1, "procedure": "t-two-sample", "alpha": 0.05, "tail": "both", "roles": {"response": "minutes", "group": "pier"},
+	"data": {"variables": [
+		{"name": "minutes", "kind": "number", "values": [2, 3, 4, 30, 6, 7, 5, 8]},
+		{"name": "pier", "kind": "category", "values": ["Mole", "Mole", "Mole", "Mole", "Quarry", "Quarry", "Quarry", "Quarry"]},
+		{"name": "late", "kind": "category", "values": ["no", "no", "yes", "yes", "no", "yes", "yes", "yes"]}]},
+	"pictures": [{"variables": "minutes", "form": "histogram", "width": 2, "start": 0, "normal": true}, {"variables": ["minutes", "pier"], "form": "boxes"},
+		{"variables": ["minutes", "pier"], "form": "intervals"}, {"variables": ["pier", "late"], "share": "row", "stack": true}, {"variables": ["minutes", "minutes"]}]}`
 
 func TestExamplesSatisfyTheSchemas(t *testing.T) {
 	problems, solutions := compile(t, "problem.schema.json"), compile(t, "solution.schema.json")

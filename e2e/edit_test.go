@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"io"
 	"net/http"
 	"os"
@@ -48,7 +49,12 @@ func TestMakeAProblem(t *testing.T) {
 
 func choose(p *tab, label, option string) {
 	p.t.Helper()
-	require.NoError(p.t, p.find(p.label(label)).Select([]string{option}, true, "text"))
+	field := p.label(label)
+	p.eventually(fmt.Sprintf("%q among the choices of %q", option, label), func() bool {
+		result, err := p.find(field).Eval(`(text) => [...this.options].some((o) => o.text === text)`, option)
+		return err == nil && result.Value.Bool()
+	})
+	require.NoError(p.t, p.find(field).Select([]string{option}, true, "text"))
 }
 
 func TestAProblemOutlivesTheServer(t *testing.T) {

@@ -238,6 +238,9 @@ func (p *tab) button(name string) *rod.Element {
 		found = element
 		return err == nil
 	})
+	// The head of the page covers what lies right below its edge.
+	_, err := found.Eval(`() => { const r = this.getBoundingClientRect(); if (r.top < 80 || r.bottom > innerHeight - 20) this.scrollIntoView({ block: "center" }) }`)
+	require.NoError(p.t, err)
 	return found.Sleeper(rod.DefaultSleeper)
 }
 
@@ -304,7 +307,8 @@ func (p *tab) label(text string) string {
 		result, err := p.Eval(`(text) => {
 			const named = [...document.querySelectorAll("input, select, textarea")].find((e) => e.getAttribute("aria-label") === text);
 			if (named) { named.id ||= "found-" + Math.random().toString(36).slice(2); return named.id; }
-			const label = [...document.querySelectorAll("label")].find((l) => l.textContent.trim() === text);
+			const words = (l) => { const own = l.cloneNode(true); own.querySelectorAll("input, select, textarea").forEach((e) => e.remove()); return own.textContent.trim(); };
+			const label = [...document.querySelectorAll("label")].find((l) => words(l) === text);
 			return label?.htmlFor ?? "";
 		}`, text)
 		if err != nil {

@@ -14,7 +14,7 @@ func screens(a *app) map[string]func(p *tab) {
 	return map[string]func(*tab){
 		"/":        func(p *tab) { p.shows("main", "Nothing here yet") },
 		"/nowhere": func(p *tab) { p.shows("main", "There is no such page") },
-		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is no such problem") },
+		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/problems/" + a.demoID():                        func(p *tab) { p.keyIs("statistic", "t = −2.064"); p.find(`[data-step="statistic"] .katex`) },
 		"/problems/" + a.demoID() + "?mode=reveal":       func(p *tab) { p.shows("main", "Step 1 of 12"); p.key(input.End); p.shows("main", "Step 12 of 12") },
 		"/problems/" + a.demoID() + "/edit":              func(p *tab) { p.shows("main", "Ready to be worked") },
@@ -24,7 +24,34 @@ func screens(a *app) map[string]func(p *tab) {
 			p.shows(`[data-testid="opened"]`, "Degrees of freedom")
 		},
 		"/problems/" + a.demoID() + "?comparison": func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
-		"/problems/" + a.demoID() + "/edit?keys":  func(p *tab) { p.shows("main", "Ready to be worked"); p.click("Keys"); p.shows("dialog", "Undo") },
+		"/data": func(p *tab) { p.shows("main", "crossings") },
+		"/data/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
+		"/data/" + a.dataID("crossings"): func(p *tab) {
+			p.click("ferry")
+			p.shows(`[aria-label="Look"] table`, "Pufin")
+			p.shows(`[data-column="ferry"]`, "1 odd")
+		},
+		"/data/" + a.dataID("crossings") + "?panel": func(p *tab) { p.header("ferry") },
+		"/data/" + a.dataID("crossings") + "?number": func(p *tab) {
+			p.header("wind")
+			p.click("Derive from it …")
+			p.shows(`[data-testid="preview"]`, "120 cases")
+		},
+		"/data/" + a.dataID("crossings") + "?recode":  func(p *tab) { p.header("wind"); p.click("Recode …"); p.shows(`[data-testid="preview"]`, "middle") },
+		"/data/" + a.dataID("crossings") + "?reshape": func(p *tab) { p.click("Reshape"); p.shows("dialog", "and 35 more rows") },
+		"/data/" + a.dataID("boarding"): func(p *tab) {
+			p.click("minutes min")
+			p.find(`[aria-label="Look"] svg`)
+			require.NoError(p.t, p.find(p.label("together with")).Select([]string{"Pier"}, true, "text"))
+			p.shows(`[aria-label="Work a problem with these"]`, "4 levels")
+		},
+		"/data/" + a.dataID("lost-property"): func(p *tab) { p.shows("main", "7 rows") },
+		"/data/" + a.dataID("whales") + "?paste": func(p *tab) {
+			p.goTo("0/0")
+			p.paste(`[data-cell="0/0"]`, "Mole\t12.1\t11.8\t12.6\nQuarry\t13.4\t12.9\tx\n")
+			p.shows("dialog", "Turn rows into columns")
+		},
+		"/problems/" + a.demoID() + "/edit?keys": func(p *tab) { p.shows("main", "Ready to be worked"); p.click("Keys"); p.shows("dialog", "Undo") },
 	}
 }
 

@@ -20,7 +20,7 @@ var may = map[string][]string{
 	"problem":    {"data"},
 	"working":    {"problem", "data", "formula", "stats", "stats/dist"},
 	"look":       {"working", "problem", "data", "stats", "stats/dist"},
-	"procedure":  {"working", "problem", "data", "formula", "stats", "stats/dist"},
+	"procedure":  {"look", "working", "problem", "data", "formula", "stats", "stats/dist"},
 	"localpg":    {},
 	"store":      {"problem", "data"},
 }

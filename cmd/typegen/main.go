@@ -39,7 +39,7 @@ var roots = []any{
 	server.WorkRequest{}, server.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
-	server.GuideRequest{}, procedure.Suggestion{}, look.Request{}, look.Look{},
+	server.GuideRequest{}, procedure.Suggestion{}, problem.Picture{}, look.Look{},
 }
 
 func main() {
@@ -158,7 +158,7 @@ func quoted(values []string) []string {
 }
 
 // globals are names that mean something else in TypeScript.
-var globals = []string{"Error", "Set", "Map", "Date", "Number", "Text", "Request"}
+var globals = []string{"Error", "Set", "Map", "Date", "Number", "Text"}
 
 // declare declares t once, under its name or, where that is taken or means
 // something else in TypeScript, under the package's and its name.

@@ -59,12 +59,13 @@ func (s *Set) Profiles() []Profile {
 			number.Kind = Number
 			c = &number
 		}
-		out[i] = c.profile(n)
+		out[i] = c.Profile(n)
 	}
 	return out
 }
 
-func (c *Column) profile(n int) Profile {
+// Profile describes the first n cells of a column.
+func (c *Column) Profile(n int) Profile {
 	p := Profile{Kind: c.kind(), Bars: []int{}, Odd: []Oddity{}}
 	v, mistakes := c.variable(n)
 	for _, m := range mistakes {

@@ -75,13 +75,47 @@ type rewritten struct {
 	starts  []int          // for each character of text, its place in the formula
 }
 
-// rewrite gives each column that a formula names an alias. Where several names
-// fit, the longest is meant; text in quotation marks is left alone.
-func rewrite(formula string, names []string) rewritten {
+// wordPart reports whether a character may stand inside a name.
+func wordPart(c rune) bool { return unicode.IsLetter(c) || unicode.IsDigit(c) || c == '_' }
+
+// scan calls name for each column that a formula names, with its place,
+// and other for each other character; quoted says that it stands in, or begins or
+// ends, text in quotation marks, where no column is named. Where several names fit,
+// the longest is meant.
+func scan(formula string, names []string, name func(name string, at int), other func(c rune, at int, quoted bool)) {
 	names = slices.Clone(names)
 	slices.SortFunc(names, func(a, b string) int { return len(b) - len(a) })
-	r := rewritten{aliases: map[string]int{}}
 	runes := []rune(formula)
+	closing := map[rune]rune{'"': '"', '\'': '\'', '`': '`', '“': '”'}
+	var quote rune // that ends the text in hand
+	for i := 0; i < len(runes); i++ {
+		c := runes[i]
+		switch {
+		case quote != 0:
+			other(c, i, true)
+			if c == quote {
+				quote = 0
+			}
+			continue
+		case closing[c] != 0:
+			quote = closing[c]
+			other(c, i, true)
+			continue
+		case i == 0 || !wordPart(runes[i-1]):
+			if found := longestName(runes[i:], names); found != "" {
+				length := len([]rune(found))
+				name(found, i)
+				i += length - 1
+				continue
+			}
+		}
+		other(c, i, false)
+	}
+}
+
+// rewrite gives each column that a formula names an alias.
+func rewrite(formula string, names []string) rewritten {
+	r := rewritten{aliases: map[string]int{}}
 	var out strings.Builder
 	emit := func(text string, at int) {
 		out.WriteString(text)
@@ -89,64 +123,57 @@ func rewrite(formula string, names []string) rewritten {
 			r.starts = append(r.starts, at)
 		}
 	}
-	part := func(c rune) bool { return unicode.IsLetter(c) || unicode.IsDigit(c) || c == '_' }
-	var quote rune
-	for i := 0; i < len(runes); {
-		c := runes[i]
+	scan(formula, names, func(name string, at int) {
+		place := slices.Index(r.used, name)
+		if place < 0 {
+			place = len(r.used)
+			r.used = append(r.used, name)
+		}
+		alias := fmt.Sprintf("column_%d", place)
+		r.aliases[alias] = place
+		emit(alias, at)
+	}, func(c rune, at int, quoted bool) {
+		text := string(c)
 		switch {
-		case quote != 0:
-			if c == quote {
-				quote = 0
-			}
-		case c == '"' || c == '\'' || c == '`':
-			quote = c
-		case c == '“':
-			quote, c = '”', '"'
-			emit(string(c), i)
-			i++
-			continue
-		case i == 0 || !part(runes[i-1]):
-			if name := longestName(runes[i:], names, part); name != "" {
-				at := slices.Index(r.used, name)
-				if at < 0 {
-					at = len(r.used)
-					r.used = append(r.used, name)
-				}
-				alias := fmt.Sprintf("column_%d", at)
-				r.aliases[alias] = at
-				emit(alias, i)
-				i += len([]rune(name))
-				continue
-			}
+		case c == '“' || c == '”':
+			text = `"`
+		case quoted:
+		case c == '−' || c == '–':
+			text = "-"
+		case c == '×':
+			text = "*"
+		case c == '÷':
+			text = "/"
 		}
-		switch c {
-		case '−', '–':
-			emit("-", i)
-		case '×':
-			emit("*", i)
-		case '÷':
-			emit("/", i)
-		case '”':
-			emit(`"`, i)
-		default:
-			emit(string(c), i)
-		}
-		i++
-	}
-	r.starts = append(r.starts, len(runes))
+		emit(text, at)
+	})
+	r.starts = append(r.starts, len([]rune(formula)))
 	r.text = out.String()
 	return r
 }
 
+// RenameIn returns a formula about columns of the given names with some of the
+// columns called by other names.
+func RenameIn(formula string, names []string, renamed map[string]string) string {
+	var out strings.Builder
+	scan(formula, names, func(name string, _ int) {
+		if to, ok := renamed[name]; ok {
+			name = to
+		}
+		out.WriteString(name)
+	}, func(c rune, _ int, _ bool) { out.WriteRune(c) })
+	return out.String()
+}
+
 // longestName returns the longest of the names, which come in that order, with
 // which the text begins as a whole word. A name before a bracket is a function's.
-func longestName(text []rune, names []string, part func(rune) bool) string {
+func longestName(text []rune, names []string) string {
 	for _, name := range names {
 		n := len([]rune(name))
 		if len(text) < n || string(text[:n]) != name {
 			continue
 		}
-		if n < len(text) && part(text[n]) && part(text[n-1]) {
+		if n < len(text) && wordPart(text[n]) && wordPart(text[n-1]) {
 			continue
 		}
 		rest := strings.TrimSpace(string(text[n:]))

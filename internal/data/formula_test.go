@@ -55,6 +55,29 @@ func TestFormulas(t *testing.T) {
 	}
 }
 
+// Text in quotation marks stays as it is, whatever it holds.
+func TestTextInFormulas(t *testing.T) {
+	s := &Set{Columns: []*Column{{Name: "route", Cells: []string{"Mole–Lantern", "Mole-Lantern", "a × fuel"}}, {Name: "fuel", Cells: []string{"1", "2", "3"}}}}
+	for condition, want := range map[string][]int{`route == "Mole–Lantern"`: {0}, `route == “Mole–Lantern”`: {0}, `route == 'a × fuel'`: {2}} {
+		cases, err := s.Where(condition)
+		require.NoError(t, err, condition)
+		assert.Equal(t, want, cases, condition)
+	}
+}
+
+func TestRenameIn(t *testing.T) {
+	names := []string{"fuel", "fuel outbound", "minutes"}
+	renamed := map[string]string{"fuel": "oil", "fuel outbound": "out", "minutes": "late"}
+	for formula, want := range map[string]string{
+		`fuel outbound − fuel`:                 `out − oil`,
+		`minutes > 9 ? "minutes" : “fuel”`:     `late > 9 ? "minutes" : “fuel”`,
+		`mean(fuel) + refuel + fuel2`:          `mean(oil) + refuel + fuel2`,
+		`filter == 'fuel" outbound' or fuel>1`: `filter == 'fuel" outbound' or oil>1`,
+	} {
+		assert.Equal(t, want, RenameIn(formula, names, renamed))
+	}
+}
+
 func TestStandardised(t *testing.T) {
 	f, err := (&Set{Columns: []*Column{{Name: "x", Cells: []string{"1", "2", "3"}}}}).Compile("standardise(x)")
 	require.NoError(t, err)
@@ -116,6 +139,10 @@ func TestDerivedColumnsFollowTheirSources(t *testing.T) {
 	require.Empty(t, s.Derive())
 	assert.Equal(t, []string{"small", "small", "small", "large"}, s.Find("class").Cells)
 	assert.Equal(t, []string{"D", "2", "D", "2"}, s.Find("ship").Cells)
+	assert.Equal(t, []string{"small", "large"}, codes(t, s, "class"))
+	s.Find("class").Levels = []string{"large", "vast"}
+	assert.Equal(t, []string{"large", "small"}, codes(t, s, "class"), "what a derived column holds follows from its sources; only the order is its own")
+	s.Find("class").Levels = nil
 	s.Find("fuel").Cells[0] = "30"
 	require.Empty(t, s.Derive())
 	assert.Equal(t, []string{"60", "4", "4", "8"}, s.Find("double").Cells)
@@ -129,6 +156,32 @@ func TestDerivedColumnsFollowTheirSources(t *testing.T) {
 	mistakes = s.Derive()
 	require.Len(t, mistakes, 1)
 	assert.Contains(t, mistakes[0].Says, "no column “nothing”")
+}
+
+// codes returns the levels of a column in their order.
+func codes(t *testing.T, s *Set, name string) []string {
+	t.Helper()
+	variables, _, mistakes := s.Variables()
+	require.Empty(t, mistakes)
+	for _, v := range variables {
+		if v.Name == name {
+			var codes []string
+			for _, level := range v.Levels {
+				codes = append(codes, level.Code)
+			}
+			return codes
+		}
+	}
+	t.Fatalf("there is no variable %q", name)
+	return nil
+}
+
+// Classes come in the order of their boundaries, not in that of the cases.
+func TestClassesInOrder(t *testing.T) {
+	below := 5.0
+	s := &Set{Columns: []*Column{{Name: "x", Cells: []string{"9", "1"}}, {Name: "class", Recode: &Recode{From: "x", Classes: []Class{{&below, "low"}, {nil, "high"}}}}}}
+	require.Empty(t, s.Derive())
+	assert.Equal(t, []string{"low", "high"}, codes(t, s, "class"))
 }
 
 func TestRecodeChecks(t *testing.T) {

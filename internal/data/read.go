@@ -4,6 +4,8 @@ import (
 	"bytes"
 	"errors"
 	"fmt"
+	"math"
+	"slices"
 	"sort"
 	"strconv"
 	"strings"
@@ -28,6 +30,12 @@ func Read(file []byte, options Options) (*Sheet, error) {
 	rows, err := readRows(file, options, sheet)
 	if err != nil {
 		return nil, err
+	}
+	if sheet.Tables != nil {
+		sheet.Top = top(rows)
+		if options.Range == "" {
+			rows = withoutMargins(withoutTitle(rows))
+		}
 	}
 	if options.Range != "" {
 		if rows, err = cut(rows, options.Range); err != nil {
@@ -64,6 +72,53 @@ func readRows(file []byte, options Options, sheet *Sheet) ([][]string, error) {
 		return readJSON([]byte(text), sheet)
 	}
 	return readText(text, options.Separator, sheet)
+}
+
+// withoutTitle returns the rows of a spreadsheet's table from the first one on that
+// belongs to its cases: lines of a single cell that stand above it, apart from it by
+// a blank row, say what the table is about.
+func withoutTitle(rows [][]string) [][]string {
+	for i, row := range rows {
+		filled := 0
+		for _, cell := range row {
+			if strings.TrimSpace(cell) != "" {
+				filled++
+			}
+		}
+		switch {
+		case filled > 1 && i > 0 && blank(rows[i-1]):
+			return rows[i:]
+		case filled > 1:
+			return rows
+		}
+	}
+	return rows
+}
+
+// withoutMargins drops the blank columns at the left.
+func withoutMargins(rows [][]string) [][]string {
+	margin := math.MaxInt
+	for _, row := range rows {
+		first := slices.IndexFunc(row, func(cell string) bool { return strings.TrimSpace(cell) != "" })
+		if first >= 0 {
+			margin = min(margin, first)
+		}
+	}
+	out := make([][]string, len(rows))
+	for i, row := range rows {
+		out[i] = row[min(margin, len(row)):]
+	}
+	return out
+}
+
+// top returns the first cells of the rows.
+func top(rows [][]string) [][]string {
+	const down, across = 200, 30
+	out := make([][]string, min(len(rows), down))
+	for i := range out {
+		out[i] = slices.Clone(rows[i][:min(len(rows[i]), across)])
+	}
+	return out
 }
 
 // cut returns the rows and columns of a range such as B3:F40, or B:F.

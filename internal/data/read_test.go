@@ -191,6 +191,49 @@ func TestXLSX(t *testing.T) {
 	assert.ErrorContains(t, err, "the tables are “notes”, “berths”, “other”")
 }
 
+// Days and times are numbers in XLSX; 25569 is 1 January 1970 (ECMA-376, part 1, 18.17.4.1).
+func TestDatesInXLSX(t *testing.T) {
+	f := excelize.NewFile()
+	style := func(s excelize.Style) int {
+		id, err := f.NewStyle(&s)
+		require.NoError(t, err)
+		return id
+	}
+	own, minutes := `dd/mm/yyyy\ hh:mm`, `0.0 "days, mostly" [$s-1]`
+	day, moment, clock, number := style(excelize.Style{NumFmt: 14}), style(excelize.Style{CustomNumFmt: &own}), style(excelize.Style{NumFmt: 20}), style(excelize.Style{CustomNumFmt: &minutes})
+	for column, of := range map[string]struct {
+		style int
+		value float64
+	}{"A": {day, 25569}, "B": {moment, 25569.75}, "C": {clock, 0.3125}, "D": {number, 25569.5}} {
+		require.NoError(t, f.SetCellValue("Sheet1", column+"1", "sailed"+column))
+		require.NoError(t, f.SetCellFloat("Sheet1", column+"2", of.value, -1, 64))
+		require.NoError(t, f.SetCellStyle("Sheet1", column+"2", column+"2", of.style))
+	}
+	var out bytes.Buffer
+	require.NoError(t, f.Write(&out))
+	sheet, err := Read(out.Bytes(), Options{})
+	require.NoError(t, err)
+	assert.Equal(t, "sailedA: ‘1970-01-01’; sailedB: ‘1970-01-01 18:00:00’; sailedC: ‘07:30:00’; sailedD: 25569.5", written(t, sheet))
+}
+
+// The first rows come along as they stand, for choosing a part of them.
+func TestTopOfASpreadsheet(t *testing.T) {
+	rows := [][]any{{"Loadings of the Dunlin"}, {}, {nil, "berth", "minutes", "note"}}
+	for range 300 {
+		rows = append(rows, []any{nil, "Mole", 12.5, "calm"})
+	}
+	sheet, err := Read(book(t, map[string][][]any{"log": rows}, "log"), Options{Range: "B3:C"})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
+	assert.Len(t, sheet.Columns[0], 300)
+	sheet, err = Read(book(t, map[string][][]any{"log": rows}, "log"), Options{})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"berth", "minutes", "note"}, sheet.Names, "a title that stands apart is no row of the table, and a margin no column")
+	require.Len(t, sheet.Top, 200)
+	assert.Equal(t, []string{"Loadings of the Dunlin"}, sheet.Top[0])
+	assert.Equal(t, []string{"", "Mole", "12.5", "calm"}, sheet.Top[199])
+}
+
 // archive writes a zip file.
 func archive(t *testing.T, members map[string]string) []byte {
 	t.Helper()

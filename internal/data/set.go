@@ -169,12 +169,45 @@ func (c *Column) variable(n int) (*Variable, []CellMistake) {
 	return v, mistakes
 }
 
+// levels returns the levels of v in the order that the column gives them, nil where
+// it gives none. Those of a derived column follow from its sources: the column
+// says only which comes first.
+func (c *Column) levels(v *Variable) []string {
+	if !c.Derived() {
+		return c.Levels
+	}
+	order := c.Levels
+	if order == nil && c.Recode != nil {
+		for _, class := range c.Recode.Classes {
+			order = append(order, class.Name)
+		}
+	}
+	if order == nil {
+		return nil
+	}
+	var levels []string
+	has := func(code string) bool {
+		return slices.ContainsFunc(v.Levels, func(l Level) bool { return l.Code == code })
+	}
+	for _, code := range order {
+		if has(code) && !slices.Contains(levels, code) {
+			levels = append(levels, code)
+		}
+	}
+	for _, level := range v.Levels {
+		if !slices.Contains(levels, level.Code) {
+			levels = append(levels, level.Code)
+		}
+	}
+	return levels
+}
+
 // orderLevels gives a category the order and the names of its levels.
 func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
-	if c.Levels != nil {
+	if levels := c.levels(v); levels != nil {
 		place := map[string]int{}
-		ordered := make([]Level, len(c.Levels))
-		for i, code := range c.Levels {
+		ordered := make([]Level, len(levels))
+		for i, code := range levels {
 			place[code] = i
 			ordered[i] = Level{Code: code, Name: code}
 		}
@@ -184,7 +217,7 @@ func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 			}
 			at, known := place[v.Levels[code].Code]
 			if !known {
-				mistakes = append(mistakes, CellMistake{i, "“" + v.Levels[code].Code + "” is not among its levels, “" + strings.Join(c.Levels, "”, “") + "”"})
+				mistakes = append(mistakes, CellMistake{i, "“" + v.Levels[code].Code + "” is not among its levels, “" + strings.Join(levels, "”, “") + "”"})
 				at = -1
 			}
 			v.Codes[i] = at

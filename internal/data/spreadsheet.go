@@ -7,9 +7,12 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
+	"time"
 
 	"github.com/xuri/excelize/v2"
 )
@@ -82,7 +85,79 @@ func xlsxTable(book *excelize.File, name string) ([][]string, error) {
 		}
 		out = append(out, cells)
 	}
-	return out, nil
+	return out, writeDates(book, name, out)
+}
+
+// writeDates writes the days and times of a table, which XLSX keeps as numbers that
+// only their style tells from others, as ISO 8601 has them. A column is one of dates
+// where one of its first cells has such a style.
+func writeDates(book *excelize.File, name string, rows [][]string) error {
+	styles := dateStyles(book)
+	if len(styles) == 0 {
+		return nil
+	}
+	props, err := book.GetWorkbookProps()
+	if err != nil {
+		return fmt.Errorf("reading the properties of the workbook: %w", err)
+	}
+	from1904 := props.Date1904 != nil && *props.Date1904
+	dates := map[int]bool{}
+	for r, row := range rows[:min(len(rows), 50)] {
+		for c := range row {
+			cell, err := excelize.CoordinatesToCellName(c+1, r+1)
+			if err != nil {
+				return err
+			}
+			style, err := book.GetCellStyle(name, cell)
+			if err != nil {
+				return fmt.Errorf("sheet “%s”, cell %s: %w", name, cell, err)
+			}
+			dates[c] = dates[c] || styles[style] && row[c] != ""
+		}
+	}
+	for _, row := range rows {
+		for c := range row {
+			if x, err := strconv.ParseFloat(row[c], 64); err == nil && dates[c] {
+				row[c] = dateText(x, from1904)
+			}
+		}
+	}
+	return nil
+}
+
+// dateStyles returns the styles of a workbook that show numbers as days or times
+// (ECMA-376, part 1, 18.8.30).
+func dateStyles(book *excelize.File) map[int]bool {
+	styles := map[int]bool{}
+	for i := 0; ; i++ {
+		style, err := book.GetStyle(i)
+		if err != nil {
+			return styles
+		}
+		format := style.NumFmt
+		own := style.CustomNumFmt != nil && strings.ContainsAny(strings.ToLower(quotedOrColour.ReplaceAllString(*style.CustomNumFmt, "")), "ymdhs")
+		if own || 14 <= format && format <= 22 || 45 <= format && format <= 47 {
+			styles[i] = true
+		}
+	}
+}
+
+// quotedOrColour matches what a number format shows as it stands, and its colours
+// and conditions.
+var quotedOrColour = regexp.MustCompile(`"[^"]*"|\\.|\[[^\]]*\]`)
+
+// dateText returns a day, a time of day, or both.
+func dateText(x float64, from1904 bool) string {
+	at, err := excelize.ExcelDateToTime(x, from1904)
+	switch {
+	case err != nil:
+		return FormatNumber(x)
+	case x < 1:
+		return at.Format("15:04:05")
+	case x == math.Trunc(x):
+		return at.Format(time.DateOnly)
+	}
+	return at.Format("2006-01-02 15:04:05")
 }
 
 // pickTable returns the rows of the named table, or of the first that holds

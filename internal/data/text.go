@@ -17,6 +17,9 @@ type Sheet struct {
 	Separator string   // of delimited text
 	Tables    []string // of a spreadsheet
 	Table     string   // the one of them that was read
+	// Top holds the first rows of a spreadsheet's table as they stand there, for
+	// choosing a part of it.
+	Top [][]string
 
 	description [][]string // what another table says of the columns
 }

@@ -253,21 +253,27 @@ func stopLeftover(ctx context.Context, dir string) error {
 	if err != nil || pid <= 0 || len(lines) < 2 || strings.TrimSpace(lines[1]) != dir {
 		return nil
 	}
-	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
-	if err != nil || !strings.Contains(string(command), dir) {
+	if !runsOn(pid, dir) {
 		return nil // a lock whose process is gone; PostgreSQL sees that itself
 	}
 	if err := syscall.Kill(pid, syscall.SIGINT); err != nil && !errors.Is(err, syscall.ESRCH) {
 		return fmt.Errorf("stopping the PostgreSQL that an earlier run left behind (process %d): %w", pid, err)
 	}
-	for syscall.Kill(pid, 0) == nil {
+	for runsOn(pid, dir) {
 		select {
 		case <-ctx.Done():
 			return fmt.Errorf("the PostgreSQL that an earlier run left behind (process %d) does not stop: %w", pid, ctx.Err())
-		case <-time.After(50 * time.Millisecond):
+		case <-time.After(20 * time.Millisecond):
 		}
 	}
 	return nil
+}
+
+// runsOn reports whether the process is alive and was started on the folder. One
+// that has ended and that nobody has waited for yet has no command line any more.
+func runsOn(pid int, dir string) bool {
+	command, err := os.ReadFile(fmt.Sprintf("/proc/%d/cmdline", pid))
+	return err == nil && strings.Contains(string(command), dir)
 }
 
 // launch starts the server and waits until it takes connections.

@@ -48,7 +48,7 @@ func share(x float64) working.Cell {
 	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 1)}
 }
 
-func (l *Look) category(v *data.Variable, cases []int, r Request) error {
+func (l *Look) category(v *data.Variable, cases []int, r problem.Picture) error {
 	if _, err := l.choose(r, working.Bars); err != nil {
 		return err
 	}
@@ -70,14 +70,14 @@ func (l *Look) category(v *data.Variable, cases []int, r Request) error {
 	rows = append(rows, working.Row{{Value: "all", Shown: "all"}, count(len(cases)), share(100)})
 	t.SetRows(rows)
 	l.Tables = append(l.Tables, t)
-	if r.Share == OfRow || r.Share == OfCol {
-		r.Share = OfTotal
+	if r.Share == problem.OfRow || r.Share == problem.OfCol {
+		r.Share = problem.OfTotal
 	}
 	l.bars(nil, levels, []data.Level{{}}, [][]int{counts}, r)
 	return nil
 }
 
-func (l *Look) crossed(row, column *data.Variable, cases []int, r Request) error {
+func (l *Look) crossed(row, column *data.Variable, cases []int, r problem.Picture) error {
 	if _, err := l.choose(r, working.Bars); err != nil {
 		return err
 	}
@@ -103,8 +103,8 @@ func (l *Look) crossed(row, column *data.Variable, cases []int, r Request) error
 }
 
 // crossTable is a table of counts, or of percentages of the margin that share names.
-func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [][]int, by Share) *working.Table {
-	title := map[Share]string{Counts: "Counts", OfTotal: "Percent of all cases", OfRow: "Percent of each level of " + lowerFirst(row.Title()), OfCol: "Percent of each level of " + lowerFirst(column.Title())}[by]
+func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [][]int, by problem.Share) *working.Table {
+	title := map[problem.Share]string{problem.NoShare: "Counts", problem.OfTotal: "Percent of all cases", problem.OfRow: "Percent of each level of " + lowerFirst(row.Title()), problem.OfCol: "Percent of each level of " + lowerFirst(column.Title())}[by]
 	t := &working.Table{ID: "crossed", Title: title + ": " + lowerFirst(row.Title()) + " by " + lowerFirst(column.Title()), Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
 	for j, level := range columns {
 		t.Columns = append(t.Columns, working.Column{ID: fmt.Sprintf("column_%d", j+1), Label: level.Name, Numeric: true})
@@ -113,11 +113,11 @@ func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [
 	rowSums, columnSums, total := margins(counts, len(rows))
 	cell := func(n, inRow, inColumn int) working.Cell {
 		switch by {
-		case OfTotal:
+		case problem.OfTotal:
 			return share(percent(n, total))
-		case OfRow:
+		case problem.OfRow:
 			return share(percent(n, inRow))
-		case OfCol:
+		case problem.OfCol:
 			return share(percent(n, inColumn))
 		}
 		return count(n)
@@ -152,7 +152,7 @@ func margins(counts [][]int, rows int) (rowSums, columnSums []int, total int) {
 
 // bars draws a row for each level of the first variable, with a bar for each level
 // of the second, side by side or on each other.
-func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts [][]int, r Request) {
+func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts [][]int, r problem.Picture) {
 	rowSums, columnSums, total := margins(counts, len(rows))
 	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + lowerFirst(l.Title), Marks: []working.Mark{}, Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
 	if column != nil {
@@ -160,7 +160,7 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 			f.Series = append(f.Series, level.Name)
 		}
 	}
-	if r.Share != Counts {
+	if r.Share != problem.NoShare {
 		f.Axis.Label, f.Axis.Unit = "percent", "%"
 	}
 	most := 0.0
@@ -171,11 +171,11 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 		for j := range columns {
 			length := float64(counts[j][i])
 			switch r.Share {
-			case OfTotal:
+			case problem.OfTotal:
 				length = percent(counts[j][i], total)
-			case OfRow:
+			case problem.OfRow:
 				length = percent(counts[j][i], rowSums[i])
-			case OfCol:
+			case problem.OfCol:
 				length = percent(counts[j][i], columnSums[j])
 			}
 			start := 0.0
@@ -185,7 +185,7 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Label: level.Name, Row: i, Part: j, X: working.Positions(start, start+length)})
 			from += length
 			most = max(most, start+length)
-			shown := working.FormatNumber(length, map[bool]int{true: 0, false: 1}[r.Share == Counts]) + f.Axis.Unit
+			shown := working.FormatNumber(length, map[bool]int{true: 0, false: 1}[r.Share == problem.NoShare]) + f.Axis.Unit
 			if column != nil {
 				shown = columns[j].Name + " " + shown
 			}
@@ -196,12 +196,12 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 	f.Axis.Max = working.Number(most)
 	f.Says = strings.Join(says, ". ") + "."
 	l.Figure = f
-	reading := map[Share]string{
-		Counts:  "The length of a bar is the number of cases.",
-		OfTotal: "The length of a bar is its share of all cases.",
-		OfRow:   "The bars of one row add up to 100 %.",
+	reading := map[problem.Share]string{
+		problem.NoShare: "The length of a bar is the number of cases.",
+		problem.OfTotal: "The length of a bar is its share of all cases.",
+		problem.OfRow:   "The bars of one row add up to 100 %.",
 	}[r.Share]
-	if r.Share == OfCol && column != nil {
+	if r.Share == problem.OfCol && column != nil {
 		reading = fmt.Sprintf("The bars of one level of %s, across all rows, add up to 100 %%.", lowerFirst(column.Title()))
 	}
 	l.Reading = []string{reading}

@@ -11,28 +11,6 @@ import (
 	"grund/internal/working"
 )
 
-// A Request chooses the variables and the picture. What it leaves open is chosen.
-type Request struct {
-	Variables []string     `json:"variables"` // names, one or two
-	Form      working.Form `json:"form,omitzero"`
-	// Width and Start set the classes of a histogram.
-	Width  *float64 `json:"width,omitzero"`
-	Start  *float64 `json:"start,omitzero"`
-	Normal bool     `json:"normal,omitzero"` // whether a normal curve is drawn over a histogram
-	Share  Share    `json:"share,omitzero"`  // what bars and crossed tables show
-	Stack  bool     `json:"stack,omitzero"`  // whether the bars of a category stand on each other
-}
-
-// Share is what a count is a percentage of.
-type Share string
-
-const (
-	Counts  Share = ""       // the counts themselves
-	OfTotal Share = "total"  // percentages of all cases
-	OfRow   Share = "row"    // percentages of the row variable's level
-	OfCol   Share = "column" // percentages of the column variable's level
-)
-
 // A Look is the description of the variables.
 type Look struct {
 	Title   string           `json:"title"`
@@ -58,8 +36,9 @@ type Classes struct {
 	Width float64 `json:"width"`
 }
 
-// New describes the variables that the request names.
-func New(variables problem.Variables, r Request) (*Look, error) {
+// New describes the variables that the picture names, over the cases that are not
+// left out. leftOut counts from 0 and may be nil.
+func New(variables problem.Variables, leftOut map[int]bool, r problem.Picture) (*Look, error) {
 	if len(r.Variables) < 1 || len(r.Variables) > 2 {
 		return nil, problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("%d variables are chosen", len(r.Variables)), Instead: "choose one or two"}}
 	}
@@ -74,7 +53,7 @@ func New(variables problem.Variables, r Request) (*Look, error) {
 		}
 		chosen[i] = v
 	}
-	cases := data.Complete(nil, chosen...)
+	cases := data.Complete(leftOut, chosen...)
 	l := &Look{Says: saysCases(cases, chosen), First: []First{}, Reading: []string{}, Tables: []*working.Table{}, Notes: []string{}}
 	if len(cases) == 0 {
 		l.Title, l.Forms = chosen[0].Title(), []working.Form{}
@@ -117,13 +96,13 @@ func saysCases(cases []int, chosen []*data.Variable) string {
 }
 
 // choose checks the form that is asked for against those that fit.
-func (l *Look) choose(r Request, fit ...working.Form) (working.Form, error) {
+func (l *Look) choose(r problem.Picture, fit ...working.Form) (working.Form, error) {
 	l.Forms = fit
 	if r.Form == "" {
 		return fit[0], nil
 	}
 	for _, form := range fit {
-		if form == r.Form {
+		if string(form) == r.Form {
 			return form, nil
 		}
 	}
@@ -131,7 +110,7 @@ func (l *Look) choose(r Request, fit ...working.Form) (working.Form, error) {
 	for i, form := range fit {
 		names[i] = string(form)
 	}
-	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", problem.Shorten(string(r.Form))), Instead: "take " + problem.List(names, "or")}}
+	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", problem.Shorten(r.Form)), Instead: "take " + problem.List(names, "or")}}
 }
 
 // headed returns the title of a variable with its unit.

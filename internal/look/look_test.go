@@ -22,9 +22,9 @@ func variables() problem.Variables {
 	return problem.Variables{minutes, vehicles, pier, late, id}
 }
 
-func at(t *testing.T, r Request) *Look {
+func at(t *testing.T, r problem.Picture) *Look {
 	t.Helper()
-	l, err := New(variables(), r)
+	l, err := New(variables(), nil, r)
 	require.NoError(t, err)
 	return l
 }
@@ -41,7 +41,7 @@ func shown(t *working.Table) map[string][]string {
 }
 
 func TestSummary(t *testing.T) {
-	l := at(t, Request{Variables: []string{"minutes"}})
+	l := at(t, problem.Picture{Variables: []string{"minutes"}})
 	assert.Equal(t, "8 cases; 1 more without a value.", l.Says)
 	got := shown(l.Tables[0])
 	// Mean 40/8 = 5, sum of squares 32, variance 32/7, halves 2 4 4 4 and 5 5 7 9,
@@ -58,7 +58,7 @@ func TestSummary(t *testing.T) {
 
 func TestSummaryByGroup(t *testing.T) {
 	for _, order := range [][]string{{"minutes", "pier"}, {"pier", "minutes"}} {
-		l := at(t, Request{Variables: order})
+		l := at(t, problem.Picture{Variables: order})
 		got := shown(l.Tables[0])
 		assert.Equal(t, []string{"5", "3"}, got["n"])
 		assert.Equal(t, []string{"0", "1"}, got["missing"])
@@ -69,7 +69,7 @@ func TestSummaryByGroup(t *testing.T) {
 }
 
 func TestHistogramClasses(t *testing.T) {
-	l := at(t, Request{Variables: []string{"minutes"}})
+	l := at(t, problem.Picture{Variables: []string{"minutes"}})
 	heights := func() (out []float64) {
 		for _, m := range l.Figure.Marks {
 			if m.Shape == working.Bar {
@@ -81,7 +81,7 @@ func TestHistogramClasses(t *testing.T) {
 	assert.Equal(t, &Classes{2, 2}, l.Classes)
 	assert.Equal(t, []float64{1, 5, 1, 1}, heights())
 	width, start := 3.0, 0.0
-	l = at(t, Request{Variables: []string{"minutes"}, Width: &width, Start: &start, Normal: true})
+	l = at(t, problem.Picture{Variables: []string{"minutes"}, Width: &width, Start: &start, Normal: true})
 	assert.Equal(t, []float64{1, 5, 1, 1}, heights())
 	curve := l.Figure.Marks[len(l.Figure.Marks)-1]
 	require.Equal(t, working.Line, curve.Shape)
@@ -91,27 +91,27 @@ func TestHistogramClasses(t *testing.T) {
 	}
 	assert.InDelta(t, 8*3, area, 1.5, "the curve has the area of the bars, but for its tails")
 
-	for pointer, r := range map[string]Request{
+	for pointer, r := range map[string]problem.Picture{
 		"/width": {Variables: []string{"minutes"}, Width: new(0.0)}, "/start": {Variables: []string{"minutes"}, Start: new(3.0)},
 	} {
-		_, err := New(variables(), r)
+		_, err := New(variables(), nil, r)
 		var errs problem.Errors
 		require.ErrorAs(t, err, &errs)
 		assert.Equal(t, pointer, errs[0].Pointer)
 	}
-	_, err := New(variables(), Request{Variables: []string{"minutes"}, Width: new(1e-6)})
+	_, err := New(variables(), nil, problem.Picture{Variables: []string{"minutes"}, Width: new(1e-6)})
 	assert.ErrorContains(t, err, "wider")
 }
 
 func TestBoxesNameTheCasesBeyond(t *testing.T) {
-	l := at(t, Request{Variables: []string{"minutes"}, Form: working.Boxes})
+	l := at(t, problem.Picture{Variables: []string{"minutes"}, Form: "boxes"})
 	// Quartiles 4 and 6, fences 1 and 9: nothing lies beyond.
 	for _, m := range l.Figure.Marks {
 		assert.NotEqual(t, working.Outlier, m.Role)
 	}
 	vs := variables()
 	vs[0].Numbers[7] = 30
-	l, err := New(vs, Request{Variables: []string{"minutes"}, Form: working.Boxes})
+	l, err := New(vs, nil, problem.Picture{Variables: []string{"minutes"}, Form: "boxes"})
 	require.NoError(t, err)
 	last := l.Figure.Marks[len(l.Figure.Marks)-1]
 	assert.Equal(t, working.CaseNumbers{8}, last.Case)
@@ -121,7 +121,7 @@ func TestBoxesNameTheCasesBeyond(t *testing.T) {
 // The interval of five loadings 2 4 4 5 9: mean 4.8, sd √6.7, t of 4 degrees of
 // freedom at 0.975 is 2.776 (any printed table).
 func TestMeansWithIntervals(t *testing.T) {
-	l := at(t, Request{Variables: []string{"minutes", "pier"}, Form: working.Intervals})
+	l := at(t, problem.Picture{Variables: []string{"minutes", "pier"}, Form: "intervals"})
 	x := l.Figure.Marks[0].X
 	half := 2.7764451 * math.Sqrt(6.7/5)
 	assert.InDelta(t, 4.8-half, float64(x[0]), 1e-6)
@@ -130,28 +130,28 @@ func TestMeansWithIntervals(t *testing.T) {
 }
 
 func TestFrequencies(t *testing.T) {
-	l := at(t, Request{Variables: []string{"late"}})
+	l := at(t, problem.Picture{Variables: []string{"late"}})
 	assert.Equal(t, map[string][]string{"no": {"4", "50.0"}, "yes": {"4", "50.0"}, "all": {"8", "100.0"}}, shown(l.Tables[0]))
 }
 
 func TestCrossed(t *testing.T) {
 	counts := map[string][]string{"Mole": {"3", "1", "4"}, "Quarry": {"1", "3", "4"}, "all": {"4", "4", "8"}}
-	for by, want := range map[Share]map[string][]string{
-		Counts:  counts,
-		OfTotal: {"Mole": {"37.5", "12.5", "50.0"}, "Quarry": {"12.5", "37.5", "50.0"}, "all": {"50.0", "50.0", "100.0"}},
-		OfRow:   {"Mole": {"75.0", "25.0", "100.0"}, "Quarry": {"25.0", "75.0", "100.0"}, "all": {"50.0", "50.0", "100.0"}},
-		OfCol:   {"Mole": {"75.0", "25.0", "50.0"}, "Quarry": {"25.0", "75.0", "50.0"}, "all": {"100.0", "100.0", "100.0"}},
+	for by, want := range map[problem.Share]map[string][]string{
+		problem.NoShare: counts,
+		problem.OfTotal: {"Mole": {"37.5", "12.5", "50.0"}, "Quarry": {"12.5", "37.5", "50.0"}, "all": {"50.0", "50.0", "100.0"}},
+		problem.OfRow:   {"Mole": {"75.0", "25.0", "100.0"}, "Quarry": {"25.0", "75.0", "100.0"}, "all": {"50.0", "50.0", "100.0"}},
+		problem.OfCol:   {"Mole": {"75.0", "25.0", "50.0"}, "Quarry": {"25.0", "75.0", "50.0"}, "all": {"100.0", "100.0", "100.0"}},
 	} {
-		l := at(t, Request{Variables: []string{"pier", "late"}, Share: by})
+		l := at(t, problem.Picture{Variables: []string{"pier", "late"}, Share: by})
 		assert.Equal(t, want, shown(l.Tables[0]), by)
 	}
-	stacked := at(t, Request{Variables: []string{"pier", "late"}, Stack: true})
+	stacked := at(t, problem.Picture{Variables: []string{"pier", "late"}, Stack: true})
 	assert.Equal(t, working.Numbers{3, 4}, stacked.Figure.Marks[1].X, "the second bar begins where the first ends")
 	assert.Equal(t, []string{"no", "yes"}, stacked.Figure.Series)
 }
 
 func TestScatter(t *testing.T) {
-	l := at(t, Request{Variables: []string{"vehicles", "minutes"}})
+	l := at(t, problem.Picture{Variables: []string{"vehicles", "minutes"}})
 	points := l.Figure.Marks[0]
 	assert.Len(t, points.X, 8)
 	assert.Equal(t, working.Number(9), points.Y[7])
@@ -160,14 +160,14 @@ func TestScatter(t *testing.T) {
 }
 
 func TestWhatCannotBeShown(t *testing.T) {
-	for want, r := range map[string]Request{
+	for want, r := range map[string]problem.Picture{
 		"0 variables":     {},
 		"no variable":     {Variables: []string{"minute"}},
 		"identifier":      {Variables: []string{"id"}},
-		"does not show":   {Variables: []string{"minutes"}, Form: working.Scatter},
+		"does not show":   {Variables: []string{"minutes"}, Form: "scatter"},
 		"3 variables are": {Variables: []string{"minutes", "pier", "late"}},
 	} {
-		_, err := New(variables(), r)
+		_, err := New(variables(), nil, r)
 		assert.ErrorContains(t, err, want)
 	}
 	vs := variables()
@@ -175,7 +175,7 @@ func TestWhatCannotBeShown(t *testing.T) {
 	for i := range vs[0].Numbers {
 		vs[0].Numbers[i] = math.NaN()
 	}
-	l, err := New(vs, Request{Variables: []string{"minutes"}})
+	l, err := New(vs, nil, problem.Picture{Variables: []string{"minutes"}})
 	require.NoError(t, err)
 	assert.Nil(t, l.Figure)
 	assert.Equal(t, "0 cases; 9 more without a value.", l.Says)

@@ -46,7 +46,7 @@ func newGroup(name string, v *data.Variable, cases []int) group {
 
 const mostGroups = 40
 
-func (l *Look) numberBy(v, by *data.Variable, cases []int, r Request) error {
+func (l *Look) numberBy(v, by *data.Variable, cases []int, r problem.Picture) error {
 	g := &grouped{of: v, by: by}
 	rows := make([][]int, len(by.Levels))
 	for _, i := range cases {
@@ -71,7 +71,7 @@ func (l *Look) numberBy(v, by *data.Variable, cases []int, r Request) error {
 	return l.number(g, r)
 }
 
-func (l *Look) number(g *grouped, r Request) error {
+func (l *Look) number(g *grouped, r problem.Picture) error {
 	fit := []working.Form{working.Histogram, working.Boxes, working.Intervals}
 	l.Title = g.of.Title()
 	if g.by != nil {
@@ -187,7 +187,7 @@ func (g *grouped) ends() (low, high float64) {
 
 const mostClasses = 200
 
-func (l *Look) histogram(g *grouped, r Request) error {
+func (l *Look) histogram(g *grouped, r problem.Picture) error {
 	low, high := g.ends()
 	n := 0
 	for _, one := range g.groups {
@@ -340,7 +340,7 @@ func (l *Look) means(g *grouped) {
 	}
 }
 
-func (l *Look) numbers(x, y *data.Variable, cases []int, r Request) error {
+func (l *Look) numbers(x, y *data.Variable, cases []int, r problem.Picture) error {
 	if _, err := l.choose(r, working.Scatter); err != nil {
 		return err
 	}

@@ -27,6 +27,7 @@ type Draft struct {
 	LeaveOut      []LeftOut                 `json:"leave_out"`
 	LeaveOutWhere []LeftOutWhere            `json:"leave_out_where,omitempty"`
 	Decimals      *int                      `json:"decimals,omitzero"`
+	Pictures      []Picture                 `json:"pictures,omitempty"` // not shown while there are no cases
 
 	Entry    Entry        `json:"entry"`
 	Summary  []DraftGroup `json:"summary"`
@@ -139,10 +140,13 @@ func (c *Counts) set() (*data.Set, error) {
 // Take takes over the settings of p that live controls change. p is the problem
 // that d and set gave, changed.
 func (d *Draft) Take(p *Problem, set *data.Set) {
-	roles := d.Roles
+	roles, pictures := d.Roles, d.Pictures
 	d.takeSettings(p)
 	if d.Entry != EnterData || set.Form != data.FormCases {
 		d.Roles = roles // they name variables that only the worked problem has
+	}
+	if p.Data.Variables == nil {
+		d.Pictures = pictures
 	}
 	byCondition := map[int]bool{}
 	for _, left := range d.leftOutByCondition(set, &Errors{}) {
@@ -159,7 +163,7 @@ func (d *Draft) Take(p *Problem, set *data.Set) {
 func (d *Draft) takeSettings(p *Problem) {
 	d.Procedure, d.Tail, d.Confidence, d.Decimals = p.Procedure, p.Tail, p.Confidence, p.Decimals
 	d.Alpha = data.FormatNumber(p.Alpha)
-	d.Roles, d.Options = p.Roles, p.Options
+	d.Roles, d.Options, d.Pictures = p.Roles, p.Options, p.Pictures
 	if d.Roles == nil {
 		d.Roles = Roles{}
 	}
@@ -186,6 +190,30 @@ func (d *Draft) takeSummary(s *Summary) {
 	}
 }
 
+// Rename follows columns of the data set that have other names now. names are all
+// that there were.
+func (d *Draft) Rename(names []string, renamed map[string]string) {
+	follow := func(all Names) Names {
+		out := make(Names, len(all))
+		for i, name := range all {
+			out[i] = name
+			if to, ok := renamed[name]; ok {
+				out[i] = to
+			}
+		}
+		return out
+	}
+	for role, all := range d.Roles {
+		d.Roles[role] = follow(all)
+	}
+	for i := range d.Pictures {
+		d.Pictures[i].Variables = follow(d.Pictures[i].Variables)
+	}
+	for i := range d.LeaveOutWhere {
+		d.LeaveOutWhere[i].Where = data.RenameIn(d.LeaveOutWhere[i].Where, names, renamed)
+	}
+}
+
 // Problem returns the problem that the draft makes of the data set. The pointers
 // of its errors lead into the draft, or, where they begin with /columns, into the
 // data set.
@@ -194,6 +222,7 @@ func (d *Draft) Problem(set *data.Set) (*Problem, error) {
 	p := &Problem{
 		Grund: Format, Title: strings.TrimSpace(d.Title), Question: d.Question, Procedure: d.Procedure,
 		Confidence: d.Confidence, Tail: d.Tail, Roles: d.Roles, Options: d.Options, LeaveOut: d.LeaveOut, Decimals: d.Decimals,
+		Pictures: d.Pictures,
 	}
 	if strings.TrimSpace(d.Claim.Text) != "" {
 		claim := d.Claim
@@ -222,6 +251,9 @@ func (d *Draft) Problem(set *data.Set) (*Problem, error) {
 	}
 	if len(errs) > 0 {
 		return nil, errs
+	}
+	if p.Data.Variables == nil {
+		p.Pictures = nil
 	}
 	if errs = p.check(); len(errs) > 0 {
 		return nil, d.Locate(set, errs)

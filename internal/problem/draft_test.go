@@ -193,3 +193,10 @@ func TestApply(t *testing.T) {
 		assert.ErrorAs(t, err, &errs, set.Pointer)
 	}
 }
+
+func TestConditionsFollowRenamedColumns(t *testing.T) {
+	d := NewDraft()
+	d.LeaveOutWhere = []LeftOutWhere{{Where: `minutes > 3 and berth == "minutes"`}}
+	d.Rename([]string{"minutes", "berth"}, map[string]string{"minutes": "loading time"})
+	assert.Equal(t, `loading time > 3 and berth == "minutes"`, d.LeaveOutWhere[0].Where)
+}

@@ -273,6 +273,7 @@ func (p *Problem) check() Errors {
 	}
 	p.Data.check(&errs)
 	p.checkLeaveOut(&errs)
+	p.checkPictures(&errs)
 	return errs
 }
 

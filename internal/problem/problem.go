@@ -32,6 +32,7 @@ type Problem struct {
 	Roles      Roles                     `json:"roles,omitempty"`
 	Options    map[string]jsontext.Value `json:"options,omitempty"` // checked against the procedure's description
 	Decimals   *int                      `json:"decimals,omitzero"`
+	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
 
 // A Claim is what somebody holds to be so.

@@ -132,7 +132,11 @@ func work(p *problem.Problem) (*working.Working, error) {
 	if err != nil {
 		return nil, err
 	}
-	return procedure.Work(p, &procedure.Description, options)
+	w, err := procedure.Work(p, &procedure.Description, options)
+	if err != nil {
+		return nil, err
+	}
+	return w, addPictures(w, p)
 }
 
 // Carry returns the problem for another procedure: what the target declares

@@ -120,6 +120,10 @@ func (s *server) createDataSet(c *echo.Context) error {
 func (s *server) importDataSet(c *echo.Context) error {
 	name := c.QueryParam("name")
 	ctx := c.Request().Context()
+	// A long file may take longer than the server otherwise waits for a body.
+	limits := http.NewResponseController(c.Response())
+	_ = limits.SetReadDeadline(time.Now().Add(maxImport))
+	_ = limits.SetWriteDeadline(time.Now().Add(maxImport))
 	body := bufio.NewReader(c.Request().Body)
 	if start, _ := body.Peek(1000); problem.IsObject(start) {
 		return s.importSetFile(c, name, body)
@@ -129,11 +133,14 @@ func (s *server) importDataSet(c *echo.Context) error {
 		return unprocessable(err)
 	}
 	d, err := s.store.ImportDataSet(ctx, store.Local, stream)
-	if err != nil {
-		if ctx.Err() != nil {
-			return ctx.Err()
-		}
-		return unprocessable(err)
+	var wrong *store.SourceError
+	switch {
+	case ctx.Err() != nil:
+		return ctx.Err()
+	case errors.As(err, &wrong):
+		return unprocessable(wrong.Err)
+	case err != nil:
+		return err
 	}
 	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: stream.Rows()})
 }
@@ -232,7 +239,7 @@ func (s *server) previewColumn(c *echo.Context, id uuid.UUID) error {
 		return writeJSON(c, http.StatusOK, Preview{Cells: []string{}, Says: err.Error()})
 	}
 	column.Cells = cells
-	profile := (&data.Set{Columns: []*data.Column{{Kind: column.Kind, Cells: cells}}}).Profiles()[0]
+	profile := column.Profile(len(cells))
 	return writeJSON(c, http.StatusOK, Preview{Profile: &profile, Cells: cells[:min(len(cells), 200)]})
 }
 
@@ -320,7 +327,7 @@ func variablesOf(set *data.Set) (problem.Variables, error) {
 
 // lookAtDataSet describes one or two variables.
 func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
-	var request look.Request
+	var request problem.Picture
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
@@ -332,7 +339,7 @@ func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	l, err := look.New(variables, request)
+	l, err := look.New(variables, nil, request)
 	if err != nil {
 		return err
 	}

@@ -27,6 +27,7 @@ type Listing struct {
 	Question       string    `json:"question"`
 	ProcedureTitle string    `json:"procedure_title"`
 	Demo           bool      `json:"demo"`
+	DataSet        string    `json:"data_set"` // id of the data set that it is about
 	UpdatedAt      time.Time `json:"updated_at"`
 }
 
@@ -136,7 +137,7 @@ func (s *server) listProblems(c *echo.Context) error {
 	}
 	out := make([]Listing, len(list))
 	for i, l := range list {
-		out[i] = Listing{l.ID.String(), l.Title, l.Question, l.Procedure, l.Demo != "", l.UpdatedAt}
+		out[i] = Listing{l.ID.String(), l.Title, l.Question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
 		if p := procedure.Find(l.Procedure); p != nil {
 			out[i].ProcedureTitle = p.Title
 		}

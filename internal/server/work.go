@@ -58,6 +58,7 @@ type Reading struct {
 	Separator string      `json:"separator"` // of delimited text
 	Tables    []string    `json:"tables"`    // of a spreadsheet
 	Table     string      `json:"table"`     // the one that was read
+	Top       [][]string  `json:"top"`       // the first rows of that table, for choosing a part of it
 	Counts    bool        `json:"counts"`    // whether it looks like a table of counts
 	Totals    bool        `json:"totals"`    // whether a row or column of sums was left away
 	Turned    bool        `json:"turned"`    // whether groups seem to stand in rows
@@ -85,7 +86,7 @@ func readText(c *echo.Context) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	r := Reading{Header: sheet.Header, Separator: sheet.Separator, Tables: sheet.Tables, Table: sheet.Table, Turned: sheet.LooksTurned()}
+	r := Reading{Header: sheet.Header, Separator: sheet.Separator, Tables: sheet.Tables, Table: sheet.Table, Top: sheet.Top, Turned: sheet.LooksTurned()}
 	if r.Counts = sheet.LooksLikeCounts(); r.Counts && c.QueryParam("counts") != "no" {
 		if sheet, r.Totals = sheet.WithoutTotals(); r.Totals {
 			set = sheet.SetOf("")

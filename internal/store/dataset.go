@@ -12,6 +12,7 @@ import (
 	"github.com/jackc/pgx/v5"
 
 	"grund/internal/data"
+	"grund/internal/problem"
 )
 
 // BlockRows is how many cells of a column lie in one block. Changing one cell in
@@ -210,11 +211,19 @@ type DataChange struct {
 
 // UpdateDataSet changes a data set that is still at the given version, and returns
 // the new version. Otherwise the error is a *StaleError. Blocks that are not named
-// are left alone; those of columns that are gone, or past the end, are dropped.
+// are left alone; those of columns that are gone, or past the end, are dropped. The
+// problems about the data set follow columns that are named anew.
 func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, change DataChange) (next int64, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		before, err := namesOfColumns(ctx, tx, id)
+		if err != nil {
+			return err
+		}
 		next, err = describeDataSet(ctx, tx, who, id, version, change.Set, change.Rows)
 		if err != nil {
+			return err
+		}
+		if err := renameInProblems(ctx, tx, id, before, change.Set); err != nil {
 			return err
 		}
 		keys := make([]int, 0, len(change.Set.Columns))
@@ -274,7 +283,7 @@ func describeDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, v
 }
 
 // ImportDataSet keeps a data set that comes in blocks of BlockRows rows. All of it
-// is kept or nothing.
+// is kept or nothing. What is wrong with the source is a *SourceError.
 func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSource) (*DataSet, error) {
 	d := &DataSet{ID: uuid.New(), Version: 1, UpdatedAt: time.Now()}
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
@@ -285,7 +294,7 @@ func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSourc
 		rows := &blockRows{id: d.ID, source: blocks}
 		_, err := tx.CopyFrom(ctx, pgx.Identifier{"data_block"}, []string{"data_set", "variable", "block", "cells"}, rows)
 		if rows.err != nil {
-			return rows.err // what is wrong with the file, not what COPY makes of it
+			return &SourceError{rows.err} // not what COPY makes of it
 		}
 		if err != nil {
 			return err
@@ -296,11 +305,24 @@ func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSourc
 		d.Version++
 		return err
 	})
-	if err != nil {
+	var wrong *SourceError
+	switch {
+	case errors.As(err, &wrong):
+		return nil, wrong
+	case err != nil:
 		return nil, fmt.Errorf("importing a data set: %w", err)
 	}
 	return d, nil
 }
+
+// A SourceError is what a source of blocks failed with.
+type SourceError struct {
+	Err error
+}
+
+func (e *SourceError) Error() string { return e.Err.Error() }
+
+func (e *SourceError) Unwrap() error { return e.Err }
 
 // A BlockSource gives a data set block by block.
 type BlockSource interface {
@@ -346,4 +368,73 @@ func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID) er
 func (s *Store) DemoDataSet(ctx context.Context, who Person, name string) (id uuid.UUID, err error) {
 	err = s.pool.QueryRow(ctx, "select id from data_set where owner = $1 and demo = $2", who.ID, name).Scan(&id)
 	return id, changeError("data set", err)
+}
+
+// namesOfColumns returns the names of the columns of a data set by their keys. It
+// locks the data set, so that they are those of the version that is changed.
+func namesOfColumns(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[int]string, error) {
+	var text []byte
+	if err := tx.QueryRow(ctx, "select columns from data_set where id = $1 for update", id).Scan(&text); err != nil {
+		return nil, err
+	}
+	var columns []*data.Column
+	if err := json.Unmarshal(text, &columns); err != nil {
+		return nil, fmt.Errorf("decoding the columns: %w", err)
+	}
+	names := map[int]string{}
+	for _, c := range columns {
+		names[c.Key] = c.Name
+	}
+	return names, nil
+}
+
+// renameInProblems lets the problems about a data set follow its renamed columns.
+// Their versions stay: they say of the same data what they said before.
+func renameInProblems(ctx context.Context, tx pgx.Tx, id uuid.UUID, before map[int]string, set *data.Set) error {
+	renamed := map[string]string{}
+	for _, c := range set.Columns {
+		if name, known := before[c.Key]; known && name != c.Name {
+			renamed[name] = c.Name
+		}
+	}
+	var names []string
+	for key, name := range before {
+		for other, same := range before {
+			if other != key && same == name {
+				delete(renamed, name) // nobody can tell which of the two is meant
+			}
+		}
+		if name != "" {
+			names = append(names, name)
+		}
+	}
+	if len(renamed) == 0 {
+		return nil
+	}
+	rows, err := tx.Query(ctx, "select id, settings from problem where data_set = $1 for update", id)
+	if err != nil {
+		return fmt.Errorf("reading the problems about the data set: %w", err)
+	}
+	drafts := map[uuid.UUID]*problem.Draft{}
+	var of uuid.UUID
+	var settings []byte
+	_, err = pgx.ForEachRow(rows, []any{&of, &settings}, func() error {
+		draft := problem.NewDraft()
+		drafts[of] = draft
+		return json.Unmarshal(settings, draft)
+	})
+	if err != nil {
+		return fmt.Errorf("reading the problems about the data set: %w", err)
+	}
+	for of, draft := range drafts {
+		draft.Rename(names, renamed)
+		settings, err := encodeSettings(draft)
+		if err != nil {
+			return err
+		}
+		if _, err := tx.Exec(ctx, "update problem set settings = $2 where id = $1", of, settings); err != nil {
+			return fmt.Errorf("renaming in a problem: %w", err)
+		}
+	}
+	return nil
 }

@@ -30,13 +30,14 @@ type Listing struct {
 	Question  string
 	Procedure string
 	Demo      string
+	DataSet   uuid.UUID
 	UpdatedAt time.Time
 }
 
 // Problems lists the person's problems, newest change first.
 func (s *Store) Problems(ctx context.Context, who Person) ([]Listing, error) {
 	rows, err := s.pool.Query(ctx, `
-		select id, settings->>'title', settings->>'question', settings->>'procedure', coalesce(demo, ''), updated_at
+		select id, settings->>'title', settings->>'question', settings->>'procedure', coalesce(demo, ''), data_set, updated_at
 		from problem where owner = $1 and deleted_at is null order by updated_at desc, id`, who.ID)
 	if err != nil {
 		return nil, fmt.Errorf("listing problems: %w", err)

@@ -211,6 +211,38 @@ func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	assert.ErrorIs(t, err, ErrNotFound)
 }
 
+func TestProblemsFollowRenamedColumns(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	d, err := s.CreateDataSet(ctx, Local, set(3), "")
+	require.NoError(t, err)
+	about := draft()
+	about.Roles = problem.Roles{"response": {"minutes"}, "group": {"berth"}}
+	about.LeaveOutWhere = []problem.LeftOutWhere{{Where: `minutes > 3 and berth == "minutes"`, Reason: "slow"}}
+	about.Pictures = []problem.Picture{{Variables: problem.Names{"minutes", "berth"}}}
+	p, err := s.CreateProblem(ctx, Local, about, d.ID, "")
+	require.NoError(t, err)
+	rename := func(version int64, name string) {
+		t.Helper()
+		changed := set(0)
+		changed.Columns[1].Name = name
+		_, err := s.UpdateDataSet(ctx, Local, d.ID, version, DataChange{Set: changed, Rows: 3})
+		require.NoError(t, err)
+	}
+	rename(1, "")
+	rename(2, "loading time")
+	got, err := s.Problem(ctx, Local, p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, p.Version, got.Version)
+	assert.Equal(t, problem.Roles{"response": {"loading time"}, "group": {"berth"}}, got.Draft.Roles)
+	assert.Equal(t, problem.Names{"loading time", "berth"}, got.Draft.Pictures[0].Variables)
+
+	rename(3, "late") // the name of another column
+	rename(4, "time")
+	got, err = s.Problem(ctx, Local, p.ID)
+	require.NoError(t, err)
+	assert.Equal(t, problem.Names{"late"}, got.Draft.Roles["response"], "with two columns of one name nobody can tell which is meant")
+}
+
 func TestListOfDataSets(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	d, _ := keep(t, s)

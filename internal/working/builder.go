@@ -197,6 +197,17 @@ func (w *Working) Step(id StepID, key string, blocks ...Block) *Step {
 	return step
 }
 
+// AddTo adds blocks to a step that is there already.
+func (w *Working) AddTo(id StepID, blocks ...Block) {
+	for _, step := range w.solution.Steps {
+		if step.ID == id {
+			step.Blocks = append(step.Blocks, blocks...)
+			return
+		}
+	}
+	w.fail("there is no step %q to add to", id)
+}
+
 // Conclude sets the sentence that answers the problem and the line for a paper.
 func (w *Working) Conclude(conclusion, report Text) {
 	w.solution.Conclusion = w.Plain(conclusion)

@@ -196,8 +196,9 @@ type (
 	}
 	// FigureBlock shows a figure.
 	FigureBlock struct {
-		Kind   figureKind `json:"kind"`
-		Figure string     `json:"figure"`
+		Kind    figureKind `json:"kind"`
+		Figure  string     `json:"figure"`
+		Actions []Action   `json:"actions,omitempty"`
 	}
 	// HypothesesBlock shows H₀ and H₁.
 	HypothesesBlock struct {

@@ -185,6 +185,7 @@ export interface Draft {
   leave_out: LeftOut[];
   leave_out_where?: LeftOutWhere[];
   decimals?: number;
+  pictures?: Picture[];
   entry: Entry;
   summary: DraftGroup[];
   response: Heading;
@@ -224,6 +225,7 @@ export interface Figure {
 export interface FigureBlock {
   kind: "figure";
   figure: string;
+  actions?: Action[];
 }
 
 export interface First {
@@ -307,6 +309,7 @@ export interface Listing {
   question: string;
   procedure_title: string;
   demo: boolean;
+  data_set: string;
   updated_at: string;
 }
 
@@ -320,16 +323,6 @@ export interface Look {
   tables: Table[];
   notes: string[];
   classes?: Classes;
-}
-
-export interface LookRequest {
-  variables: string[];
-  form?: Form;
-  width?: number;
-  start?: number;
-  normal?: boolean;
-  share?: Share;
-  stack?: boolean;
 }
 
 export interface Mark {
@@ -364,6 +357,16 @@ export interface Option {
 }
 
 export type OptionType = "number" | "choice" | "levels";
+
+export interface Picture {
+  variables: string | string[];
+  form?: string;
+  width?: number;
+  start?: number;
+  normal?: boolean;
+  share?: Share;
+  stack?: boolean;
+}
 
 export interface Piece {
   words?: string;
@@ -467,6 +470,7 @@ export interface Reading {
   separator: string;
   tables: string[];
   table: string;
+  top: string[][];
   counts: boolean;
   totals: boolean;
   turned: boolean;

@@ -12,7 +12,7 @@ import { VerdictView } from "./Verdict";
 
 /** BlockView draws one block. A new kind of block is drawn here and nowhere else. */
 export function BlockView({ block }: { block: Block }) {
-  const { solution, quantities } = useSolution();
+  const { solution, quantities, act } = useSolution();
   switch (block.kind) {
     case "prose":
       return <ProseView block={block} />;
@@ -35,7 +35,23 @@ export function BlockView({ block }: { block: Block }) {
       return <TableView id={block.table} />;
     case "figure": {
       const figure = findFigure(solution, block.figure);
-      return figure ? <FigureView figure={figure} width={470} /> : null;
+      if (!figure) return null;
+      return (
+        <div>
+          <FigureView figure={figure} width={470} />
+          {block.actions?.map((action) => (
+            <button
+              key={action.id}
+              type="button"
+              className="act screen-only"
+              title={action.says}
+              onClick={() => act(action)}
+            >
+              {action.label}
+            </button>
+          ))}
+        </div>
+      );
     }
     case "hypotheses":
       return <HypothesesView block={block} />;

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
+import { scrollable } from "../lib/scrollable";
 import { NumberButton } from "./Number";
 import { findTable, useSolution } from "./solution";
 
@@ -46,7 +47,11 @@ export function TableRows({ table, whole = false }: RowsProps) {
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
   return (
     <div className="flex items-start gap-2">
-      <div className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}>
+      <section
+        ref={scrollable}
+        aria-label={table.title}
+        className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
+      >
         <table className="tabular-nums" aria-label={table.title}>
           <thead>
             <tr className="border-base-300 border-b">
@@ -101,7 +106,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
             {more.error.message}
           </p>
         )}
-      </div>
+      </section>
       <CopyButton
         label={`Copy the table “${table.title}”`}
         copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}

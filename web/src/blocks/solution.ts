@@ -12,6 +12,8 @@ export interface SolutionView {
   /** Changes the problem at once. */
   change: (set: ProblemSet[], says: string) => void;
   act: (action: Action) => void;
+  /** Where more pictures of the data can be had and kept; nowhere if undefined. */
+  pictures?: string;
   /** Fetches the next page of a table's rows. */
   rows: (table: string, from: number) => Promise<Table>;
   /** The cases chosen in any figure or table. */

@@ -49,7 +49,7 @@ export function ColumnHeader({ at, column, selected, sort, onSort, onSelect, onG
           (sort.down ? <ArrowDown size="0.9em" aria-hidden="true" /> : <ArrowUp size="0.9em" aria-hidden="true" />)}
         <button
           type="button"
-          className="-mr-1 flex size-6 cursor-pointer items-center justify-center rounded text-muted hover:bg-base-100 hover:text-ink"
+          className="-mr-1 flex size-[24px] cursor-pointer items-center justify-center rounded text-muted hover:bg-base-100 hover:text-ink"
           aria-label={`About ${name}`}
           aria-expanded={panel}
           title="Name, unit, kind, levels …"

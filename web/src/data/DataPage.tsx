@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Download, RotateCcw, Trash2 } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useNavigate, useParams, useSearchParams } from "react-router";
 import { request } from "../api/client";
 import type { KeptSet } from "../api/types";
 import { Message } from "../app/Message";
@@ -67,7 +67,8 @@ function Page({ held }: { held: HeldSet }) {
   const { kept, version } = useKeptSheet(held);
   const sheet = kept.state;
   const checked = useCheck(held.id, version);
-  const [looked, setLooked] = useState<string[]>([]);
+  const [params] = useSearchParams();
+  const [looked, setLooked] = useState<string[]>(() => params.getAll("look"));
   const table = useRef<GridHandle>(null);
   const view: SheetView = { id: held.id, version, sheet, ...kept, ...checked };
   const choices = useLookChoices(view, looked);
@@ -101,6 +102,7 @@ function Page({ held }: { held: HeldSet }) {
           <aside className="min-w-0">
             <LookPanel
               choices={choices}
+              problem={params.get("problem")}
               onChoose={setLooked}
               onCases={([number]) => {
                 const column = sheet.columns.findIndex((each) => each.name.trim() === choices.chosen[0]);
@@ -254,7 +256,7 @@ function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
         <textarea
           aria-label="What it holds"
           rows={1}
-          className="field-sizing-content -ml-1.5 min-w-52 flex-1 resize-none rounded bg-transparent px-1.5 text-muted outline-none hover:bg-base-200 focus:bg-base-200"
+          className="field-sizing-content -ml-1.5 min-h-[24px] min-w-52 flex-1 resize-none rounded bg-transparent px-1.5 text-muted outline-none hover:bg-base-200 focus:bg-base-200"
           placeholder="A line that says what it holds"
           value={sheet.about}
           onChange={(event) => change("what the data set holds", (s) => ({ ...s, about: event.target.value }))}

@@ -1,5 +1,5 @@
 import { ArrowDownToLine, Columns3, FolderOpen, ListX, Plus, Rows3, Search, Shapes, Sigma } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import type { DataSet } from "../api/types";
 import { useSheet } from "./context";
 import { DeriveDialog } from "./DeriveDialog";
@@ -53,12 +53,14 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
   }, [find?.text, sheet, derived]);
   const found = useMemo(() => new Set(places.map(([row, column]) => `${row}/${column}`)), [places]);
   const step = (by: number) => {
-    if (!find || places.length === 0) return;
-    const at = (find.at + by + places.length) % places.length;
-    setFind({ ...find, at });
-    const place = places[at];
-    if (place) grid.current?.go(place[0], place[1]);
+    if (find && places.length > 0) setFind({ ...find, at: (find.at + by + places.length) % places.length });
   };
+  // The cell that is found is shown, and the field keeps the focus for the next step.
+  const here = find && places[find.at]?.join("/");
+  useEffect(() => {
+    const [row, column] = here?.split("/").map(Number) ?? [];
+    if (row !== undefined && column !== undefined) grid.current?.show(row, column);
+  }, [here, grid]);
   const range = selection ? rangeOf(selection) : undefined;
   const selectedRows =
     range && selection?.whole !== "columns"
@@ -126,15 +128,19 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
           title="Delete the selected rows (Alt+Delete)"
           onClick={() => grid.current?.deleteRows()}
         />
-        <Tool icon={Search} label="Find" title="Find (Ctrl+F)" onClick={() => setFind({ text: "", at: -1 })} />
+        <Tool icon={Search} label="Find" title="Find (Ctrl+F)" onClick={() => setFind({ text: "", at: 0 })} />
         {find && (
           <FindBar
             text={find.text}
             count={places.length}
-            at={Math.max(0, find.at)}
-            onText={(text) => setFind({ text, at: -1 })}
+            at={find.at}
+            onText={(text) => setFind({ text, at: 0 })}
             onStep={step}
-            onClose={() => setFind(undefined)}
+            onClose={() => {
+              const place = places[find.at];
+              setFind(undefined);
+              if (place) grid.current?.go(place[0], place[1]);
+            }}
           />
         )}
         {sort && (
@@ -144,9 +150,6 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
           </button>
         )}
         {tools?.(selectedRows)}
-        <span className="ml-auto text-muted">
-          {rowsOf(sheet)} {rowsOf(sheet) === 1 ? "row" : "rows"}
-        </span>
         <input
           ref={picker}
           type="file"
@@ -174,7 +177,7 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
           ref={grid}
           height={height}
           onBlock={(block, at) => setWaiting({ block, at })}
-          onFind={() => setFind({ text: "", at: -1 })}
+          onFind={() => setFind({ text: "", at: 0 })}
           looked={looked}
           onLook={onLook}
           leftOut={leftOut}

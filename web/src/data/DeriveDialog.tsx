@@ -167,6 +167,7 @@ export function DeriveDialog({ after, start, editing, onClose }: Props) {
         <button type="submit" className="btn btn-primary justify-self-start" disabled={!ready}>
           {editing ? "Change the formula" : "Add the variable"}
         </button>
+        {name.trim() === "" && formula.trim() !== "" && !wrong && <p className="text-muted">It still needs a name.</p>}
       </form>
     </Dialog>
   );

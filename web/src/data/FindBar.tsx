@@ -33,7 +33,7 @@ export function FindBar({ text, count, at, onText, onStep, onClose }: Props) {
       </span>
       <button
         type="button"
-        className="btn btn-ghost btn-xs btn-square"
+        className="btn btn-ghost btn-xs btn-square size-[24px]"
         aria-label="The one before"
         onClick={() => onStep(-1)}
       >
@@ -41,13 +41,18 @@ export function FindBar({ text, count, at, onText, onStep, onClose }: Props) {
       </button>
       <button
         type="button"
-        className="btn btn-ghost btn-xs btn-square"
+        className="btn btn-ghost btn-xs btn-square size-[24px]"
         aria-label="The next one"
         onClick={() => onStep(1)}
       >
         <ChevronDown size="1.1em" aria-hidden="true" />
       </button>
-      <button type="button" className="btn btn-ghost btn-xs btn-square" aria-label="End the search" onClick={onClose}>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs btn-square size-[24px]"
+        aria-label="End the search"
+        onClick={onClose}
+      >
         <X size="1.1em" aria-hidden="true" />
       </button>
     </search>

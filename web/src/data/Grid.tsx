@@ -9,12 +9,16 @@ import { cellAt, isDerived, rowsOf, type Sheet, setColumn, withCells, withoutRow
 export const rowHeight = 28;
 const columnWidth = 120;
 const rowHeadWidth = 52;
+/** How much of the page its head covers. */
+const pageHead = 64;
 /** Blank rows that always stand below the last one filled. */
 const spare = 12;
 
 /** What the tools above the grid do in it. */
 export interface GridHandle {
   go: (row: number, column: number) => void;
+  /** Like go, without taking the focus. */
+  show: (row: number, column: number) => void;
   fillDown: () => void;
   insertRows: () => void;
   deleteRows: () => void;
@@ -117,11 +121,12 @@ export function Grid(props: Props) {
     else if (left + columnWidth + rowHeadWidth > grid.scrollLeft + grid.clientWidth)
       grid.scrollLeft = left + columnWidth + rowHeadWidth - grid.clientWidth;
   };
-  const goTo = (place: Place, extend = false) => {
+  const goTo = (place: Place, extend = false, focus = true) => {
     const to = clamp(place);
     reveal(to);
-    select({ anchor: extend ? selection.anchor : to, head: to });
+    select({ anchor: extend ? selection.anchor : to, head: to }, focus);
   };
+  const shownPlace = (row: number, column: number): Place => ({ row: order ? order.indexOf(row) : row, column });
 
   // The input of the cell in hand takes the focus once it is there.
   // biome-ignore lint/correctness/useExhaustiveDependencies: after every change of place
@@ -131,6 +136,12 @@ export function Grid(props: Props) {
     if (input && document.activeElement !== input) {
       input.focus({ preventScroll: true });
       input.select();
+      // The table has scrolled to it; the page may have to as well.
+      const { top, bottom } = input.getBoundingClientRect();
+      const above = top - pageHead;
+      const below = bottom + 8 - innerHeight;
+      if (above < 0) scrollBy(0, above);
+      else if (below > 0) scrollBy(0, below);
     }
   }, [selection, editing]);
 
@@ -193,7 +204,8 @@ export function Grid(props: Props) {
     return lines.join("\n");
   };
   useImperativeHandle(props.ref, () => ({
-    go: (row, column) => goTo({ row: order ? order.indexOf(row) : row, column }),
+    go: (row, column) => goTo(shownPlace(row, column)),
+    show: (row, column) => goTo(shownPlace(row, column), false, false),
     fillDown,
     insertRows,
     deleteRows,
@@ -340,10 +352,13 @@ export function Grid(props: Props) {
         <span
           role="columnheader"
           aria-colindex={1}
-          aria-label="Row"
-          className="sticky left-0 z-10 shrink-0 border-base-300 border-r bg-base-200"
+          aria-label={`Row, of ${filled}`}
+          className="sticky left-0 z-10 grid shrink-0 content-end justify-items-end border-base-300 border-r bg-base-200 px-1.5 pb-0.5 text-[0.86rem] text-muted leading-tight"
           style={{ width: rowHeadWidth }}
-        />
+        >
+          <span>{filled}</span>
+          <span>{filled === 1 ? "row" : "rows"}</span>
+        </span>
         <div className="relative" style={{ width: across.getTotalSize() }}>
           {columns.map(({ index, start }) => {
             const column = sheet.columns[index];

@@ -3,11 +3,13 @@ import { useId, useState } from "react";
 import { useNavigate } from "react-router";
 import { request } from "../api/client";
 import { proceduresQuery } from "../api/queries";
-import type { Form, Look, LookRequest, Problem, Share, Suggestion } from "../api/types";
+import type { Form, Look, Picture, Problem, Share, Suggestion } from "../api/types";
 import { plainView, SolutionProvider } from "../blocks/solution";
 import { TableRows } from "../blocks/TableView";
+import { BoxParts } from "../figures/BoxParts";
 import { FigureView } from "../figures/FigureView";
 import { useSheet } from "./context";
+import { KeepPicture } from "./KeepPicture";
 
 const forms: Partial<Record<Form, string>> = {
   histogram: "Histogram",
@@ -25,15 +27,17 @@ export interface LookChoices {
 
 interface Props {
   choices: LookChoices;
+  /** The problem that the person comes from, whose pictures these may become. */
+  problem: string | null;
   onChoose: (names: string[]) => void;
   onCases: (cases: number[]) => void;
 }
 
 /** LookPanel describes one or two variables: a picture, the numbers, and what could be asked of them. */
-export function LookPanel({ choices, onChoose, onCases }: Props) {
+export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
   const { id, version } = useSheet();
   const fieldID = useId();
-  const [options, setOptions] = useState<Partial<LookRequest>>({});
+  const [options, setOptions] = useState<Partial<Picture>>({});
   const [reading, setReading] = useState(false);
   const { chosen } = choices;
   const ask = { variables: chosen, ...options };
@@ -48,7 +52,7 @@ export function LookPanel({ choices, onChoose, onCases }: Props) {
     setOptions({});
     onChoose(names);
   };
-  const set = (fields: Partial<LookRequest>) => setOptions((all) => ({ ...all, ...fields }));
+  const set = (fields: Partial<Picture>) => setOptions((all) => ({ ...all, ...fields }));
   const select = (at: number) => (
     <select
       id={`${fieldID}-${at}`}
@@ -137,10 +141,14 @@ export function LookPanel({ choices, onChoose, onCases }: Props) {
             />
           )}
           {form === "bars" && <ShareFields look={look} two={chosen.length > 1} options={options} onSet={set} />}
+          {look.figure && (
+            <KeepPicture picture={{ ...ask, form: look.figure.form }} title={look.title} problem={problem} />
+          )}
           <div>
             <button type="button" className="act" aria-expanded={reading} onClick={() => setReading(!reading)}>
               How to read this
             </button>
+            {reading && form === "boxes" && <BoxParts />}
             {reading && (
               <ul className="mt-1 list-disc pl-5">
                 {look.reading.map((line) => (
@@ -167,7 +175,7 @@ export function LookPanel({ choices, onChoose, onCases }: Props) {
 interface ClassProps {
   look: Look;
   normal: boolean;
-  onSet: (fields: Partial<LookRequest>) => void;
+  onSet: (fields: Partial<Picture>) => void;
 }
 
 /** ClassFields set the classes of a histogram. */
@@ -214,8 +222,8 @@ function ClassFields({ look, normal, onSet }: ClassProps) {
 interface ShareProps {
   look: Look;
   two: boolean;
-  options: Partial<LookRequest>;
-  onSet: (fields: Partial<LookRequest>) => void;
+  options: Partial<Picture>;
+  onSet: (fields: Partial<Picture>) => void;
 }
 
 /** ShareFields choose what bars and the table show: counts, or percentages of a margin. */

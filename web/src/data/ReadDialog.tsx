@@ -3,6 +3,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { DataSet, Kind, Reading } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { SheetPart } from "./SheetPart";
 import { asNumber } from "./sheet";
 
 interface Props {
@@ -40,9 +41,15 @@ function keyOf(block: string | File): string {
 export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
   const [choices, setChoices] = useState<Record<string, string>>({});
   const [range, setRange] = useState("");
+  const [looking, setLooking] = useState(false);
   const id = useId();
   const query = new URLSearchParams(Object.entries(choices).filter(([, value]) => value !== "")).toString();
-  const { data, error, isFetching } = useQuery({
+  const [before, setBefore] = useState<Reading>();
+  const {
+    data: fresh,
+    error,
+    isFetching,
+  } = useQuery({
     queryKey: ["read", keyOf(block), query],
     queryFn: () => request<Reading>("POST", `/api/read${query ? `?${query}` : ""}`, block),
     placeholderData: keepPreviousData,
@@ -50,6 +57,9 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
     gcTime: 0,
     retry: false,
   });
+  // What was read last stays, so that a choice that cannot be read can be mended.
+  if (fresh && fresh !== before) setBefore(fresh);
+  const data = fresh ?? before;
   const choose = (name: string, value: string) => setChoices((all) => ({ ...all, [name]: value }));
   const submit = useRef<HTMLButtonElement>(null);
   const there = data !== undefined;
@@ -88,7 +98,7 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
               {data.header ? ", named by the first row" : ", without names"}.
               {data.totals && " A row or column of totals was left away."}
             </p>
-            <PreviewTable set={set as DataSet} kinds={data.kinds} />
+            <PreviewTable set={set as DataSet} kinds={data.kinds} show={looking ? 3 : shownRows} />
           </>
         )}
         {data && (
@@ -100,13 +110,21 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
                   id={`${id}-table`}
                   className="select select-sm bg-sheet"
                   value={data.table}
-                  onChange={(event) => choose("table", event.target.value)}
+                  onChange={(event) => {
+                    setRange(""); // a part of one sheet is none of another
+                    setChoices((all) => ({ ...all, table: event.target.value, range: "" }));
+                  }}
                 >
                   {data.tables.map((table) => (
                     <option key={table}>{table}</option>
                   ))}
                 </select>
               </label>
+            )}
+            {data.tables && data.tables.length > 0 && (
+              <button type="button" className="act mb-1" aria-expanded={looking} onClick={() => setLooking(!looking)}>
+                Choose a part by looking
+              </button>
             )}
             {data.tables && data.tables.length > 0 && (
               <label className="grid gap-0.5" htmlFor={`${id}-range`}>
@@ -162,6 +180,17 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
             )}
           </div>
         )}
+        {looking && data?.top && (
+          <SheetPart
+            key={data.table}
+            top={data.top}
+            range={choices.range ?? ""}
+            onRange={(part) => {
+              setRange(part);
+              choose("range", part);
+            }}
+          />
+        )}
         {data?.turned && choices.turned !== "yes" && (
           <p>
             Each row seems to hold a group.{" "}
@@ -210,9 +239,11 @@ function Tick({ label, checked, onChange }: { label: string; checked: boolean; o
 const isOdd = (cell: string | undefined): boolean => Boolean(cell?.trim()) && Number.isNaN(asNumber(cell ?? ""));
 
 /** PreviewTable shows the first rows of a data set. */
-export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
+export function PreviewTable({ set, kinds, show = shownRows }: { set: DataSet; kinds?: Kind[]; show?: number }) {
   const columns = set.columns.slice(0, shownColumns);
   const rows = Math.max(0, ...set.columns.map((column) => column.cells.length));
+  const isNumber = (at: number) =>
+    kinds ? kinds[at] === "number" : !columns[at]?.cells.slice(0, shownRows).some((cell) => isOdd(cell));
   return (
     <section
       className="overflow-x-auto rounded-field border border-base-300 bg-sheet"
@@ -236,14 +267,14 @@ export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
           </tr>
         </thead>
         <tbody>
-          {Array.from({ length: Math.min(rows, shownRows) }, (_, row) => (
+          {Array.from({ length: Math.min(rows, show) }, (_, row) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place
-            <tr key={row} className="border-base-300 border-b last:border-b-0">
+            <tr key={row} className="h-[1.75rem] border-base-300 border-b last:border-b-0">
               {columns.map((column, i) => (
                 <td
                   // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
                   key={i}
-                  className={`max-w-56 truncate px-2.5 py-0.5 ${kinds?.[i] === "number" ? "text-right" : ""} ${
+                  className={`max-w-56 truncate px-2.5 py-0.5 ${isNumber(i) ? "text-right" : ""} ${
                     kinds?.[i] === "number" && isOdd(column.cells[row])
                       ? "text-(--region-text) underline decoration-wavy"
                       : ""
@@ -256,7 +287,7 @@ export function PreviewTable({ set, kinds }: { set: DataSet; kinds?: Kind[] }) {
           ))}
         </tbody>
       </table>
-      {rows > shownRows && <p className="px-2.5 py-1 text-muted">and {rows - shownRows} more rows</p>}
+      {rows > show && <p className="px-2.5 py-1 text-muted">and {rows - show} more rows</p>}
     </section>
   );
 }

@@ -46,12 +46,12 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
         ? ["stack", "take"]
         : ["unstack", "stack", "count", "take"];
   const [how, setHow] = useState<How>(offered[0] ?? "take");
-  const [columns, setColumns] = useState<string[]>(
-    sheet.form === "groups" ? named.map((column) => column.name) : numbers.slice(0, 2),
-  );
-  const [response, setResponse] = useState(numbers[0] ?? "");
-  const [group, setGroup] = useState(categories[0] ?? "");
-  const [row, setRow] = useState(categories[0] ?? "");
+  // What is not chosen follows what the columns turn out to hold.
+  const [own, setOwn] = useState<{ columns?: string[]; response?: string; group?: string; row?: string }>({});
+  const columns = own.columns ?? (sheet.form === "groups" ? named.map((each) => each.name) : numbers.slice(0, 2));
+  const response = own.response ?? numbers[0] ?? "";
+  const group = own.group ?? categories[0] ?? "";
+  const row = own.row ?? categories[0] ?? "";
   const [column, setColumn] = useState("");
   const [stacked, setStacked] = useState({
     response: sheet.response.label?.toLowerCase() || "value",
@@ -136,11 +136,12 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
                     className="checkbox checkbox-sm"
                     checked={columns.includes(each.name)}
                     onChange={(event) =>
-                      setColumns(
-                        named
+                      setOwn({
+                        ...own,
+                        columns: named
                           .map((c) => c.name)
                           .filter((c) => (c === each.name ? event.target.checked : columns.includes(c))),
-                      )
+                      })
                     }
                   />
                   {each.name}
@@ -170,14 +171,14 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
               label="Values"
               value={response}
               options={named.map((c) => c.name)}
-              onChange={setResponse}
+              onChange={(value) => setOwn({ ...own, response: value })}
             />
             <Choice
               id={`${fieldID}-by`}
               label="parted by"
               value={group}
               options={named.map((c) => c.name)}
-              onChange={setGroup}
+              onChange={(value) => setOwn({ ...own, group: value })}
             />
           </div>
         )}
@@ -188,7 +189,7 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
               label="Rows"
               value={row}
               options={named.map((c) => c.name)}
-              onChange={setRow}
+              onChange={(value) => setOwn({ ...own, row: value })}
             />
             <Choice
               id={`${fieldID}-column`}

@@ -17,6 +17,7 @@ import { useSheet } from "./context";
 import { DeriveDialog } from "./DeriveDialog";
 import type { Sort } from "./Grid";
 import { RecodeDialog } from "./RecodeDialog";
+import { withName } from "./rename";
 import { isDerived, type SheetColumn, setColumn, withColumn } from "./sheet";
 
 const kinds: { value: Kind; label: string; says: string }[] = [
@@ -52,6 +53,7 @@ export function VariablePanel({ at, column, profile, sort, onSort, onGo, onClose
   const panel = useRef<HTMLDivElement>(null);
   const [place, setPlace] = useState<{ left: number; top: number }>();
   const [dialog, setDialog] = useState<"derive" | "recode" | "edit">();
+  const base = useRef(sheet); // as it was before the name was typed
   const id = useId();
   const name = column.name || `column ${at + 1}`;
   const kind = column.kind || profile?.kind || "";
@@ -107,7 +109,14 @@ export function VariablePanel({ at, column, profile, sort, onSort, onGo, onClose
                   className={`${input} font-semibold`}
                   value={column.name}
                   placeholder={sheet.form === "groups" ? `group ${at + 1}` : `column ${at + 1}`}
-                  onChange={(event) => set("name", { name: event.target.value })}
+                  onFocus={() => {
+                    base.current = sheet;
+                  }}
+                  onChange={(event) =>
+                    change(`name of ${base.current.columns[at]?.name || `column ${at + 1}`}`, (s) =>
+                      withName(s, at, event.target.value, base.current),
+                    )
+                  }
                 />
               </label>
               <button type="button" className="btn btn-ghost btn-sm btn-square" aria-label="Close" onClick={onClose}>
@@ -359,7 +368,7 @@ function Levels({ at, column, profile }: { at: number; column: SheetColumn; prof
             </span>
             <input
               aria-label={`Name of ${code}`}
-              className="input input-xs w-full bg-sheet text-[0.95rem]"
+              className="input input-xs h-[24px] w-full bg-sheet text-[0.95rem]"
               placeholder={code}
               value={column.level_names?.[code] ?? ""}
               onChange={(event) => rename(code, event.target.value)}
@@ -386,7 +395,7 @@ function LevelButton({
   return (
     <button
       type="button"
-      className="flex size-6 cursor-pointer items-center justify-center text-muted hover:text-ink disabled:opacity-30"
+      className="flex size-[24px] cursor-pointer items-center justify-center text-muted hover:text-ink disabled:opacity-30"
       aria-label={label}
       disabled={disabled}
       onClick={onClick}

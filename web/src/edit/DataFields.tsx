@@ -6,6 +6,7 @@ import { dataSetsQuery, SheetProvider, type SheetView, useCheck } from "../data/
 import { DataTable } from "../data/DataTable";
 import { FormSwitch } from "../data/FormSwitch";
 import type { GridHandle } from "../data/Grid";
+import { followNames } from "../data/rename";
 import { useDraft } from "./draft";
 import { Mistake } from "./Field";
 import { LeaveOutFields, LeaveOutTool } from "./LeaveOut";
@@ -23,7 +24,8 @@ export function useDraftSheet(): SheetView {
     change: (says, next) =>
       kept.change(says, (state) => {
         const changed = next(state.sheet);
-        return changed === state.sheet ? state : { ...state, sheet: changed };
+        if (changed === state.sheet) return state;
+        return { ...state, sheet: changed, draft: followNames(state.draft, state.sheet, changed) };
       }),
     undo: kept.undo,
     redo: kept.redo,

@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { Draft, Kind, ProcedureRole } from "../api/types";
-import { cellsOf, type Sheet, setColumn } from "../data/sheet";
+import type { SheetView } from "../data/context";
+import { cellsOf, isDerived, setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
@@ -89,7 +90,7 @@ function RoleField({ role }: { role: ProcedureRole }) {
             {current !== "" && !chosen && <option value={current}>{current} (no such column)</option>}
             {named.map((column) => (
               <option key={column.name} value={column.name}>
-                {column.name} ({column.kind || "empty"})
+                {column.kind ? `${column.name} (${column.kind})` : column.name}
               </option>
             ))}
           </select>
@@ -117,7 +118,10 @@ function RoleField({ role }: { role: ProcedureRole }) {
 }
 
 /** groupsOf returns the levels of the group variable in their order. */
-function groupsOf(draft: Draft, sheet: Sheet, derived: ReadonlyMap<number, string[]>): string[] {
+function groupsOf(
+  draft: Draft,
+  { sheet, derived, profiles }: Pick<SheetView, "sheet" | "derived" | "profiles">,
+): string[] {
   if (draft.entry === "summary")
     return draft.summary.map((group) => group.label.trim()).filter((label) => label !== "");
   if (sheet.form === "groups") return sheet.columns.map((column) => column.name.trim()).filter((name) => name !== "");
@@ -125,6 +129,8 @@ function groupsOf(draft: Draft, sheet: Sheet, derived: ReadonlyMap<number, strin
   const name = namesOf(draft, "group")[0];
   const column = sheet.columns.find((each) => each.name.trim() === name);
   if (!column) return [];
+  const known = profiles.get(column.key)?.levels;
+  if (isDerived(column) && known) return known.map((level) => level.code); // in the order that they follow in
   const cells = derived.get(column.key) ?? cellsOf(column);
   return column.levels ?? [...new Set(cells.map((cell) => cell.trim()).filter((cell) => cell !== ""))];
 }
@@ -132,8 +138,8 @@ function groupsOf(draft: Draft, sheet: Sheet, derived: ReadonlyMap<number, strin
 /** GroupOrder chooses which two groups are compared, and which comes first. */
 function GroupOrder() {
   const { draft, change } = useDraft();
-  const { sheet, derived } = useDraftSheet();
-  const levels = useMemo(() => groupsOf(draft, sheet, derived), [draft, sheet, derived]);
+  const { sheet, derived, profiles } = useDraftSheet();
+  const levels = useMemo(() => groupsOf(draft, { sheet, derived, profiles }), [draft, sheet, derived, profiles]);
   if (levels.length < 2 || levels.length > 30) return null;
   const option = draft.options.groups;
   const chosen = Array.isArray(option) ? option.map(String) : levels.slice(0, 2);

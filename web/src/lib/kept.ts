@@ -85,7 +85,9 @@ export function useKept<S>(initial: S, keeper: Keeper<S>): Kept<S> {
 
   // After a pause in the typing; without a connection, again and again.
   useEffect(() => {
-    if (state === latest.current.kept || saving === "keeping" || saving === "conflict" || saving === "refused") return;
+    if (saving === "keeping" || saving === "conflict") return;
+    if (state === latest.current.kept) return setSaving("kept"); // undone before it was sent, perhaps
+    if (saving === "refused") return;
     const timer = setTimeout(keep, saving === "offline" ? 3000 : quiet);
     return () => clearTimeout(timer);
   }, [state, saving, keep]);

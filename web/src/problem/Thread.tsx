@@ -1,4 +1,5 @@
 import { useEffect, useRef } from "react";
+import { Link } from "react-router";
 import type { Step } from "../api/types";
 import { BlockView } from "../blocks/BlockView";
 import { NumberButton } from "../blocks/Number";
@@ -51,6 +52,7 @@ interface StepProps {
 }
 
 function StepView({ step, number, inHand, ref }: StepProps) {
+  const { pictures } = useSolution();
   const verdicts = step.blocks.filter((block) => block.kind === "verdict");
   const heading = `step-${step.id}`;
   return (
@@ -104,6 +106,11 @@ function StepView({ step, number, inHand, ref }: StepProps) {
               // biome-ignore lint/suspicious/noArrayIndexKey: blocks have no name; a step's blocks keep their order
               <BlockView key={`${block.kind}${i}`} block={block} />
             ))}
+          {step.id === "look" && pictures && (
+            <Link to={pictures} className="act screen-only w-fit">
+              More pictures and numbers
+            </Link>
+          )}
         </div>
       </div>
     </li>

@@ -1,6 +1,7 @@
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { Action, Problem, Table } from "../api/types";
+import { useToast } from "../app/toasts";
 import { SolutionProvider, type SolutionView } from "../blocks/solution";
 import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
@@ -21,6 +22,9 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [chosen, setChosen] = useState<ReadonlySet<number>>(new Set());
   const [revealed, setRevealed] = useState(1);
   const [size, setSize] = useSetting("size");
+  const toast = useToast();
+  const undoLast = useRef(undo);
+  undoLast.current = undo;
   const solution = work.data;
   const projector = mode === "reveal" && size === "projector";
   const steps = solution?.steps.length ?? 0;
@@ -80,7 +84,15 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
     open: (ref, at) => setOpened({ ref, at }),
     current,
     change,
-    act: (action) => (action.compare ? setComparing(action) : change(action.set ?? [], action.label)),
+    act: (action) => {
+      if (action.compare) return setComparing(action);
+      change(action.set ?? [], action.label);
+      toast({
+        says: `Done: ${action.label.charAt(0).toLowerCase()}${action.label.slice(1)}.`,
+        action: { label: "Undo", act: () => undoLast.current() },
+      });
+    },
+    pictures: problem.draft?.entry === "data" ? picturesOf(problem) : undefined,
     rows: (table, from) => request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from }),
     chosen,
     choose: (cases) =>
@@ -140,6 +152,13 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       )}
     </SolutionProvider>
   );
+}
+
+/** picturesOf returns the address where the problem's data can be looked at, beginning with the variables that have a role. */
+function picturesOf(problem: Problem): string {
+  const roles = Object.values(problem.draft?.roles ?? {}).flat();
+  const look = roles.length > 0 ? roles.slice(0, 2) : ["response", "group"];
+  return `/data/${problem.data_set}?${new URLSearchParams([["problem", problem.id], ...look.map((name) => ["look", name])])}`;
 }
 
 function Conflict({ onTheirs, onMine }: { onTheirs: () => void; onMine: () => void }) {

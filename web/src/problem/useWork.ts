@@ -101,12 +101,15 @@ export function useWork(problem: Problem) {
   return { work, set, current, change, undo, lastUndo: undos.at(-1)?.says, keep, conflict, takeTheirs, keepMine };
 }
 
-/** whole turns an addition to a list into the list with it, which can be merged and undone. */
+/** whole turns an addition to a list, or a removal from it, into the list as it will be, which can be merged and undone. */
 function whole(change: ProblemSet, set: ProblemSet[], problem: Problem): ProblemSet {
-  if (!change.pointer.endsWith("/-")) return change;
-  const pointer = change.pointer.slice(0, -2);
+  const [, pointer = "", item = ""] = change.pointer.match(/^(.+)\/(-|\d+)$/) ?? [];
   const list = currentValue(pointer, set, problem, undefined);
-  return { pointer, value: [...(Array.isArray(list) ? list : []), change.value] };
+  if (item === "-") return { pointer, value: [...(Array.isArray(list) ? list : []), change.value] };
+  if (item !== "" && change.value === null && Array.isArray(list)) {
+    return { pointer, value: list.filter((_, i) => i !== Number(item)) };
+  }
+  return change;
 }
 
 /** currentValue returns what stands at the pointer now, null where nothing does. */

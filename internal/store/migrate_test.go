@@ -1,0 +1,102 @@
+package store
+
+import (
+	"context"
+	"database/sql"
+	"io/fs"
+	"testing"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/pressly/goose/v3"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/data"
+	"grund/internal/localpg/pgtest"
+	"grund/internal/problem"
+)
+
+// migrateTo makes tables as they were at a version.
+func migrateTo(t *testing.T, url string, version int64) {
+	t.Helper()
+	db, err := sql.Open("pgx", url)
+	require.NoError(t, err)
+	defer db.Close()
+	folder, err := fs.Sub(migrations, "migrations")
+	require.NoError(t, err)
+	provider, err := goose.NewProvider(goose.DialectPostgres, db, folder)
+	require.NoError(t, err)
+	_, err = provider.UpTo(context.Background(), version)
+	require.NoError(t, err)
+}
+
+// At version 1 each problem had a data set of its own, and a draft said whether its
+// columns were cases, groups, or a summary.
+func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
+	ctx, url := context.Background(), pgtest.Database(t)
+	migrateTo(t, url, 1)
+	conn, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	exec := func(query string, args ...any) {
+		t.Helper()
+		_, err := conn.Exec(ctx, query, args...)
+		require.NoError(t, err)
+	}
+	exec("insert into person (id, name) values ($1, 'local')", Local.ID)
+	old := func(settings, variables, demo string, columns ...[]string) (id uuid.UUID) {
+		t.Helper()
+		id, set := uuid.New(), uuid.New()
+		exec("insert into data_set (id, owner, variables, rows) values ($1, $2, $3, $4)", set, Local.ID, variables, len(columns[0]))
+		for i, cells := range columns {
+			exec("insert into data_block values ($1, $2, 0, $3)", set, i, cells)
+		}
+		exec("insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, ''))", id, Local.ID, set, settings, demo)
+		return id
+	}
+	const shared = `"claim": {"is": "h0", "text": ""}, "procedure": "t-two-sample", "alpha": "0.05", "tail": "both", "options": {}, "leave_out": [], "columns": []`
+	cases := old(`{"title": "Berths", "entry": "cases", "roles": {"response": ["minutes"], "group": ["berth"]}, `+shared+`}`,
+		`[{"name": "berth", "label": "", "unit": "", "kind": "category", "level_names": {"M": "Mole"}, "cells": []}, {"name": "minutes", "label": "", "unit": "min", "kind": "", "cells": []}]`,
+		"two-berths", []string{"M", "Q"}, []string{"12,1", "13.4?"})
+	groups := old(`{"title": "Piers", "entry": "columns", "response": {"label": "minutes", "unit": "min"}, "group": {"label": "pier"}, "roles": {}, `+shared+`}`,
+		`[{"name": "Mole", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "Quarry", "label": "", "unit": "", "kind": "", "cells": []}]`,
+		"", []string{"1", "2", "3"}, []string{"4", "5", ""})
+	summary := old(`{"title": "Table 3", "entry": "summary", "response": {"label": "minutes"}, "roles": {}, `+shared+`}`,
+		`[{"name": "label", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "n", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "mean", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "sd", "label": "", "unit": "", "kind": "", "cells": []}]`,
+		"", []string{"Mole", "Quarry"}, []string{"18", "15"}, []string{"12.4", "13,6"}, []string{"1.5", ""})
+
+	s, err := Open(ctx, url)
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	read := func(id uuid.UUID) (*problem.Draft, *DataSet) {
+		t.Helper()
+		p, err := s.Problem(ctx, Local, id)
+		require.NoError(t, err)
+		set, err := s.DataSet(ctx, Local, p.DataSet)
+		require.NoError(t, err)
+		return p.Draft, set
+	}
+
+	draft, kept := read(cases)
+	assert.Equal(t, problem.EnterData, draft.Entry)
+	assert.Equal(t, problem.Roles{"response": {"minutes"}, "group": {"berth"}}, draft.Roles)
+	assert.Equal(t, []*data.Column{
+		{Key: 1, Name: "berth", Kind: data.Category, LevelNames: map[string]string{"M": "Mole"}, Cells: []string{"M", "Q"}},
+		{Key: 2, Name: "minutes", Unit: "min", Cells: []string{"12,1", "13.4?"}},
+	}, kept.Set.Columns)
+	assert.Equal(t, []any{data.FormCases, "two-berths", "two-berths"}, []any{kept.Set.Form, kept.Set.Name, kept.Demo})
+
+	draft, kept = read(groups)
+	assert.Equal(t, problem.EnterData, draft.Entry)
+	assert.Equal(t, data.FormGroups, kept.Set.Form)
+	assert.Equal(t, []any{data.Heading{Label: "minutes", Unit: "min"}, data.Heading{Label: "pier"}}, []any{kept.Set.Response, kept.Set.Group})
+	assert.Equal(t, []string{"4", "5", ""}, kept.Set.Columns[1].Cells)
+
+	draft, kept = read(summary)
+	assert.Equal(t, problem.EnterSummary, draft.Entry)
+	assert.Equal(t, []problem.DraftGroup{{Label: "Mole", N: "18", Mean: "12.4", SD: "1.5"}, {Label: "Quarry", N: "15", Mean: "13,6"}}, draft.Summary)
+	assert.Equal(t, "minutes", draft.Response.Label)
+	assert.Zero(t, kept.Set.Rows())
+	assert.Len(t, kept.Set.Columns, 2)
+}
