@@ -27,6 +27,14 @@ function placeOf(text: string | undefined): { row: number | undefined; column: n
   return { column, row: digits ? Number(digits) - 1 : undefined };
 }
 
+/** between returns the part that lies between two corners. */
+const between = (one: Corner, other: Corner) => ({
+  top: Math.min(one.row, other.row),
+  bottom: Math.max(one.row, other.row),
+  left: Math.min(one.column, other.column),
+  right: Math.max(one.column, other.column),
+});
+
 /** SheetPart shows the beginning of a spreadsheet's table; dragging over it, or Shift with the arrows, chooses the part that is read. */
 export function SheetPart({ top, range, onRange }: Props) {
   const width = Math.max(1, ...top.map((row) => row.length));
@@ -42,39 +50,40 @@ export function SheetPart({ top, range, onRange }: Props) {
     if (focusWanted.current) table.current?.querySelector<HTMLElement>("[tabindex='0']")?.focus();
   }, [head]);
   const chosen = anchor
-    ? {
-        top: Math.min(anchor.row, head.row),
-        bottom: Math.max(anchor.row, head.row),
-        left: Math.min(anchor.column, head.column),
-        right: Math.max(anchor.column, head.column),
-      }
+    ? between(anchor, head)
     : {
         top: from?.row ?? 0,
         bottom: to?.row ?? top.length - 1,
         left: from?.column ?? 0,
         right: to?.column ?? width - 1,
       };
+  const latest = useRef(head); // the mouse may be let go before the last move is drawn
+  const move = (to: Corner) => {
+    latest.current = to;
+    setHead(to);
+  };
   const take = () => {
     setDragging(false);
     if (!anchor) return;
+    const part = between(anchor, latest.current);
     // A choice that reaches the last row in view goes on to the end of the table.
-    const end = chosen.bottom >= top.length - 1 ? "" : chosen.bottom + 1;
-    onRange(`${letters(chosen.left)}${chosen.top + 1}:${letters(chosen.right)}${end}`);
+    const end = part.bottom >= top.length - 1 ? "" : part.bottom + 1;
+    onRange(`${letters(part.left)}${part.top + 1}:${letters(part.right)}${end}`);
     setAnchor(undefined);
   };
   const onKeyDown = (event: React.KeyboardEvent) => {
-    const move = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[event.key];
+    const by = { ArrowDown: [1, 0], ArrowUp: [-1, 0], ArrowRight: [0, 1], ArrowLeft: [0, -1] }[event.key];
     if (event.key === "Enter" && anchor) {
       event.preventDefault();
       return take();
     }
-    if (!move) return;
+    if (!by) return;
     event.preventDefault();
     focusWanted.current = true;
     setAnchor(event.shiftKey ? (anchor ?? head) : undefined);
-    setHead({
-      row: Math.max(0, Math.min(top.length - 1, head.row + (move[0] ?? 0))),
-      column: Math.max(0, Math.min(width - 1, head.column + (move[1] ?? 0))),
+    move({
+      row: Math.max(0, Math.min(top.length - 1, head.row + (by[0] ?? 0))),
+      column: Math.max(0, Math.min(width - 1, head.column + (by[1] ?? 0))),
     });
   };
   return (
@@ -133,10 +142,10 @@ export function SheetPart({ top, range, onRange }: Props) {
                       onPointerDown={() => {
                         focusWanted.current = false;
                         setAnchor({ row, column });
-                        setHead({ row, column });
+                        move({ row, column });
                         setDragging(true);
                       }}
-                      onPointerEnter={() => dragging && setHead({ row, column })}
+                      onPointerEnter={() => dragging && move({ row, column })}
                     >
                       {cells[column] ?? ""}
                     </td>
