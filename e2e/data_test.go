@@ -51,6 +51,19 @@ func (p *tab) saved(a *app, format string) []byte {
 	return body
 }
 
+// chooseFile opens the demo data set as a spreadsheet file.
+func (p *tab) chooseFile(a *app, name string) {
+	p.t.Helper()
+	response, err := http.Get(a.url + "/api/data-sets/" + a.dataID(name) + "/file?format=xlsx")
+	require.NoError(p.t, err)
+	defer response.Body.Close()
+	body, err := io.ReadAll(response.Body)
+	require.NoError(p.t, err)
+	file := filepath.Join(p.t.TempDir(), name+".xlsx")
+	require.NoError(p.t, os.WriteFile(file, body, 0o644))
+	require.NoError(p.t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{file}))
+}
+
 const log = "ferry\tminutes\toutbound\thomebound\nDunlin\t31,5\t41\t40.2\nPuffin\t36\t43.5\t43\ndunlin\t33\t39\t39.9\nPuffin\t35o\t44\t42.1\nDunlin\t315\t40\t40\nPuffin\t34\t41.5\t41\nDunlin\t32\t42\t41\nPuffin\t35\t43\t42\nDunlin\t33.5\t41\t40\n"
 
 // From a pasted block with slips to corrected, recoded and derived variables.
@@ -351,15 +364,8 @@ func TestSaveAndOpenAgain(t *testing.T) {
 // A sheet and a part of it are chosen by looking.
 func TestChooseAPartOfASpreadsheet(t *testing.T) {
 	a := newApp(t)
-	response, err := http.Get(a.url + "/api/data-sets/" + a.dataID("boarding") + "/file?format=xlsx")
-	require.NoError(t, err)
-	defer response.Body.Close()
-	body, err := io.ReadAll(response.Body)
-	require.NoError(t, err)
-	file := filepath.Join(t.TempDir(), "book.xlsx")
-	require.NoError(t, os.WriteFile(file, body, 0o644))
 	p := a.open("/data")
-	require.NoError(t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{file}))
+	p.chooseFile(a, "boarding")
 	p.shows("dialog", "46 rows of 2 columns")
 	p.fill(p.label("Part of the sheet"), "A1:B11")
 	p.key(input.Enter)
@@ -374,7 +380,7 @@ func TestChooseAPartOfASpreadsheet(t *testing.T) {
 	// By dragging from corner to corner, and by key to the end of the sheet.
 	p.click("Choose a part by looking")
 	p.shows("dialog", "and 43 more rows")
-	_, err = p.find(`dialog [role="grid"]`).Eval(`() => this.parentElement.scrollIntoView({ block: "nearest" })`)
+	_, err := p.find(`dialog [role="grid"]`).Eval(`() => this.parentElement.scrollIntoView({ block: "nearest" })`)
 	require.NoError(t, err)
 	corner := func(row, column int) proto.Point {
 		shape, err := p.find(fmt.Sprintf(`dialog [role="grid"] tbody tr:nth-child(%d) [role="gridcell"]:nth-of-type(%d)`, row, column)).Shape()
@@ -439,6 +445,15 @@ func TestPasteOnTheListMakesADataSet(t *testing.T) {
 	p.shows("dialog", "2 rows of 2 columns")
 	p.click("Make it a data set")
 	p.cellIs("0/1", "12,5")
+
+	// The kind that a column is taken for is changed with a click before it lands.
+	p = a.newSet()
+	p.goTo("0/0")
+	p.paste(`[data-cell="0/0"]`, "berth\tminutes\n1\t12.1\n2\t13.4\n")
+	p.click("berth is taken for a number: take it for a category")
+	p.click("Put it in")
+	p.kept()
+	assert.Contains(t, string(p.saved(a, "json")), `"kind": "category"`)
 }
 
 // A person's copy of a demo data set can be changed, and set back.

@@ -15,7 +15,8 @@ interface Props {
   onClose: () => void;
 }
 
-const examples: { words: string; formula: (name: string) => string }[] = [
+const examples: { words: string; formula: (name: string, other: string) => string }[] = [
+  { words: "difference of a pair", formula: (name, other) => `${name} - ${other}` },
   { words: "logarithm", formula: (name) => `log(${name})` },
   { words: "square root", formula: (name) => `sqrt(${name})` },
   { words: "standardise", formula: (name) => `standardise(${name})` },
@@ -39,7 +40,7 @@ export function usePreview(column: Partial<SheetColumn>, enabled: boolean): Prev
 
 /** DeriveDialog makes a variable that follows from others by a formula, with its result in view. */
 export function DeriveDialog({ after, start, editing, onClose }: Props) {
-  const { sheet, change } = useSheet();
+  const { sheet, profiles, change } = useSheet();
   const [name, setName] = useState(editing?.name ?? "");
   const [formula, setFormula] = useState(start);
   const area = useRef<HTMLTextAreaElement>(null);
@@ -48,6 +49,11 @@ export function DeriveDialog({ after, start, editing, onClose }: Props) {
   const taken = sheet.columns.some((column) => column.key !== editing?.key && column.name.trim() === name.trim());
   const wrong = preview?.says;
   const ready = name.trim() !== "" && !taken && formula.trim() !== "" && preview !== undefined && !wrong;
+  // The examples are about the column at hand where it is a number, and the one beside it.
+  const numbers = sheet.columns.filter((column) => (column.kind || profiles.get(column.key)?.kind) === "number");
+  const place = Math.max(0, numbers.indexOf(sheet.columns[after] as SheetColumn));
+  const one = numbers[place]?.name || "minutes";
+  const other = numbers[place + 1]?.name || numbers[0]?.name || "minutes";
   const put = (text: string) => {
     const at = area.current;
     if (!at) return;
@@ -156,7 +162,7 @@ export function DeriveDialog({ after, start, editing, onClose }: Props) {
                 key={example.words}
                 type="button"
                 className="btn btn-sm btn-ghost font-normal"
-                onClick={() => setFormula(example.formula(sheet.columns[after]?.name || "minutes"))}
+                onClick={() => setFormula(example.formula(one, other))}
               >
                 {example.words}
               </button>

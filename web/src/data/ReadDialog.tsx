@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { ChevronsUpDown } from "lucide-react";
 import { useEffect, useId, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { DataSet, Kind, Reading } from "../api/types";
@@ -41,6 +42,8 @@ function keyOf(block: string | File): string {
 export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
   const [choices, setChoices] = useState<Record<string, string>>({});
   const [range, setRange] = useState("");
+  // Kinds that were chosen in place of the guessed ones, for the block as it is read now.
+  const [own, setOwn] = useState<{ of: string; kinds: ReadonlyMap<number, Kind> }>({ of: "", kinds: new Map() });
   const [looking, setLooking] = useState(false);
   const id = useId();
   const query = new URLSearchParams(Object.entries(choices).filter(([, value]) => value !== "")).toString();
@@ -60,6 +63,8 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
   // What was read last stays, so that a choice that cannot be read can be mended.
   if (fresh && fresh !== before) setBefore(fresh);
   const data = fresh ?? before;
+  const ownKinds = own.of === query ? own.kinds : new Map<number, Kind>();
+  const kinds = data?.kinds.map((kind, i) => ownKinds.get(i) ?? kind);
   const choose = (name: string, value: string) => setChoices((all) => ({ ...all, [name]: value }));
   const submit = useRef<HTMLButtonElement>(null);
   const there = data !== undefined;
@@ -70,7 +75,9 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
   const columns = set?.columns ?? [];
   const rows = Math.max(0, ...columns.map((column) => column.cells.length));
   const take = () => {
-    if (set && columns.length > 0 && !error) onTake(set, data.header);
+    if (!set || columns.length === 0 || error) return;
+    const said = columns.map((column, i) => ({ ...column, kind: ownKinds.get(i) ?? column.kind }));
+    onTake({ ...set, columns: said }, data.header);
   };
   return (
     <Dialog title={title} onClose={onClose} wide>
@@ -98,7 +105,16 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
               {data.header ? ", named by the first row" : ", without names"}.
               {data.totals && " A row or column of totals was left away."}
             </p>
-            <PreviewTable set={set as DataSet} kinds={data.kinds} show={looking ? 3 : shownRows} />
+            <PreviewTable
+              set={set as DataSet}
+              kinds={kinds}
+              onKind={
+                set?.form === "cases"
+                  ? (at, kind) => setOwn({ of: query, kinds: new Map(ownKinds).set(at, kind) })
+                  : undefined
+              }
+              show={looking ? 3 : shownRows}
+            />
           </>
         )}
         {data && (
@@ -238,8 +254,15 @@ function Tick({ label, checked, onChange }: { label: string; checked: boolean; o
 /** isOdd reports whether a cell among numbers is none. */
 const isOdd = (cell: string | undefined): boolean => Boolean(cell?.trim()) && Number.isNaN(asNumber(cell ?? ""));
 
+interface PreviewProps {
+  set: DataSet;
+  kinds?: Kind[];
+  onKind?: (at: number, kind: Kind) => void;
+  show?: number;
+}
+
 /** PreviewTable shows the first rows of a data set. */
-export function PreviewTable({ set, kinds, show = shownRows }: { set: DataSet; kinds?: Kind[]; show?: number }) {
+export function PreviewTable({ set, kinds, onKind, show = shownRows }: PreviewProps) {
   const columns = set.columns.slice(0, shownColumns);
   const rows = Math.max(0, ...set.columns.map((column) => column.cells.length));
   const isNumber = (at: number) =>
@@ -258,7 +281,11 @@ export function PreviewTable({ set, kinds, show = shownRows }: { set: DataSet; k
               // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
               <th key={i} scope="col" className="px-2.5 py-1 text-left font-semibold">
                 {column.name || <span className="font-normal text-muted">column {i + 1}</span>}
-                {kinds?.[i] && <span className="block font-normal text-[0.86rem] text-muted">{kinds[i]}</span>}
+                <KindOf
+                  name={column.name || `column ${i + 1}`}
+                  kind={kinds?.[i]}
+                  onKind={onKind && ((kind) => onKind(i, kind))}
+                />
               </th>
             ))}
             {set.columns.length > shownColumns && (
@@ -289,5 +316,26 @@ export function PreviewTable({ set, kinds, show = shownRows }: { set: DataSet; k
       </table>
       {rows > show && <p className="px-2.5 py-1 text-muted">and {rows - show} more rows</p>}
     </section>
+  );
+}
+
+const kindsInTurn: Kind[] = ["number", "category", "identifier"];
+
+/** KindOf shows the kind that a column is taken for; a click takes it for the next one. */
+function KindOf({ name, kind, onKind }: { name: string; kind: Kind | undefined; onKind?: (kind: Kind) => void }) {
+  if (!kind) return null;
+  if (!onKind) return <span className="block font-normal text-[0.86rem] text-muted">{kind}</span>;
+  const next = kindsInTurn[(kindsInTurn.indexOf(kind) + 1) % kindsInTurn.length] as Kind;
+  return (
+    <button
+      type="button"
+      className="-mx-1 flex min-h-[24px] cursor-pointer items-center gap-1 rounded px-1 font-normal text-[0.86rem] text-muted hover:bg-base-300 hover:text-ink"
+      aria-label={`${name} is taken for ${kind === "identifier" ? "an" : "a"} ${kind}: take it for ${next === "identifier" ? "an" : "a"} ${next}`}
+      title={`Take it for ${next === "identifier" ? "an" : "a"} ${next}`}
+      onClick={() => onKind(next)}
+    >
+      {kind}
+      <ChevronsUpDown size="1em" aria-hidden="true" />
+    </button>
   );
 }

@@ -119,8 +119,9 @@ export function withBlock(sheet: Sheet, row: number, column: number, block: Data
     next = setColumn(next, at, (to) => {
       if (isDerived(to)) return to;
       // What the block says of a column goes along; what it leaves open stays.
-      const said = Object.entries(from).filter(([field, value]) => !["key", "cells"].includes(field) && value !== "");
-      const fresh = names && row === 0 ? { ...to, ...Object.fromEntries(said) } : to;
+      const left = names ? ["key", "cells"] : ["key", "cells", "name"];
+      const said = Object.entries(from).filter(([field, value]) => !left.includes(field) && value !== "");
+      const fresh = row === 0 ? { ...to, ...Object.fromEntries(said) } : to;
       return withCells(fresh, row, from.cells);
     });
   });
