@@ -416,7 +416,7 @@ func TestALongFile(t *testing.T) {
 	require.NoError(t, os.WriteFile(file, []byte(text.String()), 0o644))
 	p := a.open("/data")
 	require.NoError(t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{file}))
-	p.shows("main", "400000 rows")
+	p.shows("main", "400 000 rows")
 	p.cellIs("0/2", "0.5")
 	p.goTo("0/1")
 	require.NoError(t, p.KeyActions().Press(input.ControlLeft).Type(input.End).Do())

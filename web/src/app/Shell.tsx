@@ -42,23 +42,26 @@ export function Shell({ title, children, tools }: Props) {
       <a href="#main" className="sr-only focus:not-sr-only focus:p-2">
         Skip to the content
       </a>
-      <header className="screen-only sticky top-0 z-20 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:px-3">
+      <header className="screen-only sticky top-0 z-20 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:gap-x-2 max-sm:px-2.5">
         <Link to="/" className="font-semibold font-serif text-[1.45rem] text-primary leading-none">
           Grund
         </Link>
-        <nav aria-label="Sections" className="flex gap-3">
+        <nav aria-label="Sections" className="flex gap-3 max-sm:gap-2">
           {sections.map((section) => (
             <NavLink
               key={section.to}
               to={section.to}
-              className={`py-2 ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} ${title ? "max-sm:hidden" : ""}`}
+              className={`py-2 ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
             >
               {section.title}
             </NavLink>
           ))}
         </nav>
         {title && title !== "Data" && (
-          <p className="min-w-0 flex-1 truncate border-base-300 pl-4 sm:border-l" aria-current="page">
+          <p
+            className="min-w-0 flex-1 truncate border-base-300 border-l pl-4 max-sm:invisible max-sm:border-0 max-sm:p-0"
+            aria-current="page"
+          >
             {title}
           </p>
         )}

@@ -7,12 +7,15 @@ import type { DataListing, DataSet, KeptSet } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useShortcuts } from "../lib/keys";
+import { counted } from "../lib/words";
 import { dataSetsQuery } from "./context";
 import { type Import, useImport } from "./import";
 import { ReadDialog } from "./ReadDialog";
 
-/** Files up to this size are shown before they are taken; longer ones are read as they come. */
+/** Text files up to this size are shown before they are taken; longer ones are read as they come. */
 const shownBefore = 4 << 20;
+/** Spreadsheets, in which a sheet has to be chosen, are shown up to this size. */
+const sheetsShownBefore = 32 << 20;
 
 /** DataListPage has the demo's data sets and the person's own, and the ways to begin another. */
 export function DataListPage() {
@@ -34,7 +37,7 @@ export function DataListPage() {
   });
   const take = (file: File | undefined) => {
     if (!file) return;
-    if (file.size > shownBefore) reading.begin(file);
+    if (file.size > (/\.(xlsx|ods)$/i.test(file.name) ? sheetsShownBefore : shownBefore)) reading.begin(file);
     else setWaiting(file);
   };
   useShortcuts([
@@ -179,12 +182,8 @@ function List({ title, sets }: { title: string; sets: DataListing[] }) {
               <p className="text-muted">{set.about || set.columns.filter(Boolean).join(", ")}</p>
             </div>
             <p className="text-right text-[0.9rem] text-muted">
-              {set.rows} {set.rows === 1 ? "row" : "rows"} × {set.columns.length}
-              {set.problems > 0 && (
-                <span className="block">
-                  {set.problems} {set.problems === 1 ? "problem" : "problems"}
-                </span>
-              )}
+              {counted(set.rows, "row")} × {set.columns.length}
+              {set.problems > 0 && <span className="block">{counted(set.problems, "problem")}</span>}
             </p>
           </li>
         ))}

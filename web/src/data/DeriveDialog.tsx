@@ -3,6 +3,7 @@ import { useDeferredValue, useId, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { Preview } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { upperFirst } from "../lib/words";
 import { useSheet } from "./context";
 import { newColumn, type SheetColumn } from "./sheet";
 
@@ -133,7 +134,7 @@ export function DeriveDialog({ after, start, editing, onClose }: Props) {
                     {formula.slice(preview.at + 12)}
                   </code>
                 )}
-                {wrong.charAt(0).toUpperCase() + wrong.slice(1)}.
+                {upperFirst(wrong)}.
               </p>
             )}
           </div>

@@ -1,5 +1,6 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from "react";
+import { whole } from "../lib/words";
 import { ColumnHeader } from "./ColumnHeader";
 import { useSheet } from "./context";
 import { cellText, edgeOf, moveOf, shownText, sortedRows } from "./gridText";
@@ -356,7 +357,7 @@ export function Grid(props: Props) {
           className="sticky left-0 z-10 grid shrink-0 content-end justify-items-end border-base-300 border-r bg-base-200 px-1.5 pb-0.5 text-[0.86rem] text-muted leading-tight"
           style={{ width: rowHeadWidth }}
         >
-          <span>{filled}</span>
+          <span>{whole(filled)}</span>
           <span>{filled === 1 ? "row" : "rows"}</span>
         </span>
         <div className="relative" style={{ width: across.getTotalSize() }}>

@@ -8,6 +8,7 @@ import { plainView, SolutionProvider } from "../blocks/solution";
 import { TableRows } from "../blocks/TableView";
 import { BoxParts } from "../figures/BoxParts";
 import { FigureView } from "../figures/FigureView";
+import { upperFirst } from "../lib/words";
 import { useSheet } from "./context";
 import { KeepPicture } from "./KeepPicture";
 
@@ -97,7 +98,7 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
       )}
       {error && chosen.length > 0 && (
         <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-          {error.message.charAt(0).toUpperCase() + error.message.slice(1)}.
+          {upperFirst(error.message)}.
         </p>
       )}
       {look && chosen.length > 0 && !error && (

@@ -4,6 +4,7 @@ import { useEffect, useId, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { DataSet, Kind, Reading } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { counted, upperFirst, whole } from "../lib/words";
 import { SheetPart } from "./SheetPart";
 import { asNumber } from "./sheet";
 
@@ -90,7 +91,7 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
       >
         {error ? (
           <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-            {error.message.charAt(0).toUpperCase() + error.message.slice(1)}.
+            {upperFirst(error.message)}.
           </p>
         ) : !data ? (
           <p role="status" className="text-muted">
@@ -101,7 +102,7 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
         ) : (
           <>
             <p>
-              {rows} {rows === 1 ? "row" : "rows"} of {columns.length} {columns.length === 1 ? "column" : "columns"}
+              {counted(rows, "row")} of {counted(columns.length, "column")}
               {data.header ? ", named by the first row" : ", without names"}.
               {data.totals && " A row or column of totals was left away."}
             </p>
@@ -314,7 +315,7 @@ export function PreviewTable({ set, kinds, onKind, show = shownRows }: PreviewPr
           ))}
         </tbody>
       </table>
-      {rows > show && <p className="px-2.5 py-1 text-muted">and {rows - show} more rows</p>}
+      {rows > show && <p className="px-2.5 py-1 text-muted">and {whole(rows - show)} more rows</p>}
     </section>
   );
 }

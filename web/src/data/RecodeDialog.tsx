@@ -2,6 +2,7 @@ import { Plus, X } from "lucide-react";
 import { useId, useState } from "react";
 import type { Class, Profile, Recode } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { upperFirst } from "../lib/words";
 import { useSheet } from "./context";
 import { PreviewCells, usePreview } from "./DeriveDialog";
 import { asNumber, blocksOf, cellsOf, isDerived, newColumn, type SheetColumn, setColumn } from "./sheet";
@@ -174,7 +175,7 @@ export function RecodeDialog({ at, column, profile, onClose }: Props) {
         )}
         {wrong && (
           <p role="status" className="text-(--region-text)">
-            {wrong.charAt(0).toUpperCase() + wrong.slice(1)}.
+            {upperFirst(wrong)}.
           </p>
         )}
         {!given && !number && !isDerived(column) && (

@@ -5,6 +5,7 @@ import { request } from "../api/client";
 import type { KeptSet, ReshapeRequest } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { useToast } from "../app/toasts";
+import { upperFirst } from "../lib/words";
 import { useSheet } from "./context";
 import { PreviewTable } from "./ReadDialog";
 import { rowsOf } from "./sheet";
@@ -222,7 +223,7 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
         )}
         {wrong ? (
           <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-            {wrong.message.charAt(0).toUpperCase() + wrong.message.slice(1)}.
+            {upperFirst(wrong.message)}.
           </p>
         ) : (
           set && <PreviewTable set={set} />

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { upperFirst } from "../lib/words";
 import { useDraft } from "./draft";
 
 interface Props {
@@ -34,7 +35,7 @@ export function Field({ label, pointer, hint, children }: Props) {
 export function Mistake({ says, instead }: { says: string; instead?: string }) {
   return (
     <p className="text-(--region-text)">
-      {says.charAt(0).toUpperCase() + says.slice(1)}
+      {upperFirst(says)}
       {instead ? `: ${instead}.` : "."}
     </p>
   );

@@ -53,7 +53,7 @@ function Loaded({ problem }: { problem: Problem }) {
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
   ]);
   const tools = (
-    <div className="flex items-center gap-2">
+    <div className="flex items-center gap-2 max-sm:gap-1">
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
       <div role="group" aria-label="How to see the solution" className="flex rounded-selector bg-base-200 p-0.5">
         {(["read", "reveal"] as const).map((each) => (
@@ -61,7 +61,7 @@ function Loaded({ problem }: { problem: Problem }) {
             key={each}
             type="button"
             aria-pressed={mode === each}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 max-sm:px-2 ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
             onClick={() => setMode(each)}
           >
             {each === "read" ? "Read" : "Reveal"}

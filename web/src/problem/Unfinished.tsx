@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Problem } from "../api/types";
+import { upperFirst } from "../lib/words";
 
 /** Unfinished says what a problem still needs before it can be worked. */
 export function Unfinished({ problem }: { problem: Problem }) {
@@ -9,7 +10,7 @@ export function Unfinished({ problem }: { problem: Problem }) {
       <ul className="mt-4 grid gap-2">
         {problem.mistakes.map((mistake) => (
           <li key={mistake.pointer + mistake.says} className="border-region border-l-2 pl-3">
-            {mistake.says}
+            {upperFirst(mistake.says)}
             {mistake.instead && <span className="text-muted">: {mistake.instead}.</span>}
           </li>
         ))}

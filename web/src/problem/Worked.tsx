@@ -5,6 +5,7 @@ import { useToast } from "../app/toasts";
 import { SolutionProvider, type SolutionView } from "../blocks/solution";
 import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
+import { lowerFirst } from "../lib/words";
 import { Brief } from "./Brief";
 import { Comparison } from "./Comparison";
 import { CurvePanel } from "./CurvePanel";
@@ -88,7 +89,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       if (action.compare) return setComparing(action);
       change(action.set ?? [], action.label);
       toast({
-        says: `Done: ${action.label.charAt(0).toLowerCase()}${action.label.slice(1)}.`,
+        says: `Done: ${lowerFirst(action.label)}.`,
         action: { label: "Undo", act: () => undoLast.current() },
       });
     },
