@@ -131,6 +131,9 @@ func TestReading(t *testing.T) {
 			assert.True(t, r.Counts)
 			assert.Equal(t, data.FormCases, r.Set.Form)
 		}},
+		"what does not fit": {"", "berth;minutes\nMole;12,5\nQuarry;n/a\nMole;13o\nMole;11,5\nQuarry;12\n", func(r Reading) {
+			assert.Equal(t, [][]int{{}, {2}}, r.Odd, "a mark for a missing value fits")
+		}},
 		"turned":            {"?turned=yes", "Mole\t1.5\t2\t3\nQuarry\t4\t5\t6\n", func(r Reading) { assert.Equal(t, []string{"4", "5", "6"}, r.Set.Columns[1].Cells) }},
 		"groups as rows":    {"", "Mole\t1.5\t2\t3\nQuarry\t4\t5\t6\n", func(r Reading) { assert.True(t, r.Turned) }},
 		"no header":         {"?header=no", "a,b\n1,2\n", func(r Reading) { assert.Equal(t, []string{"a", "1"}, r.Set.Columns[0].Cells) }},

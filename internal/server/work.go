@@ -62,6 +62,18 @@ type Reading struct {
 	Counts    bool        `json:"counts"`    // whether it looks like a table of counts
 	Totals    bool        `json:"totals"`    // whether a row or column of sums was left away
 	Turned    bool        `json:"turned"`    // whether groups seem to stand in rows
+	Odd       [][]int     `json:"odd"`       // for each column, which of its first cells do not fit its kind
+}
+
+// oddAmongFirst returns the places of the first cells that do not fit the kind.
+func oddAmongFirst(column *data.Column, kind data.Kind) []int {
+	const shown = 20
+	_, mistakes := data.NewVariable(column.Name, kind, column.Cells[:min(len(column.Cells), shown)])
+	odd := make([]int, len(mistakes))
+	for i, m := range mistakes {
+		odd[i] = m.Case
+	}
+	return odd
 }
 
 // readText takes delimited text, or a file of any kind that is known, and gives its
@@ -94,5 +106,8 @@ func readText(c *echo.Context) error {
 		set.Form = data.FormCounts
 	}
 	r.Set, r.Kinds = set, set.Kinds()
+	for i, column := range set.Columns {
+		r.Odd = append(r.Odd, oddAmongFirst(column, r.Kinds[i]))
+	}
 	return writeJSON(c, http.StatusOK, r)
 }

@@ -474,6 +474,7 @@ export interface Reading {
   counts: boolean;
   totals: boolean;
   turned: boolean;
+  odd: number[][];
 }
 
 export interface Recode {

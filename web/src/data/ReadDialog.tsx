@@ -114,6 +114,7 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
                   ? (at, kind) => setOwn({ of: query, kinds: new Map(ownKinds).set(at, kind) })
                   : undefined
               }
+              odd={data.odd?.map((rows, i) => (ownKinds.has(i) ? [] : rows))}
               show={looking ? 3 : shownRows}
             />
           </>
@@ -252,22 +253,23 @@ function Tick({ label, checked, onChange }: { label: string; checked: boolean; o
   );
 }
 
-/** isOdd reports whether a cell among numbers is none. */
-const isOdd = (cell: string | undefined): boolean => Boolean(cell?.trim()) && Number.isNaN(asNumber(cell ?? ""));
-
 interface PreviewProps {
   set: DataSet;
   kinds?: Kind[];
   onKind?: (at: number, kind: Kind) => void;
+  /** For each column, the cells that do not fit its kind. */
+  odd?: number[][];
   show?: number;
 }
 
 /** PreviewTable shows the first rows of a data set. */
-export function PreviewTable({ set, kinds, onKind, show = shownRows }: PreviewProps) {
+export function PreviewTable({ set, kinds, onKind, odd, show = shownRows }: PreviewProps) {
   const columns = set.columns.slice(0, shownColumns);
   const rows = Math.max(0, ...set.columns.map((column) => column.cells.length));
   const isNumber = (at: number) =>
-    kinds ? kinds[at] === "number" : !columns[at]?.cells.slice(0, shownRows).some((cell) => isOdd(cell));
+    kinds
+      ? kinds[at] === "number"
+      : !columns[at]?.cells.slice(0, shownRows).some((cell) => cell.trim() && Number.isNaN(asNumber(cell)));
   return (
     <section
       className="overflow-x-auto rounded-field border border-base-300 bg-sheet"
@@ -303,9 +305,7 @@ export function PreviewTable({ set, kinds, onKind, show = shownRows }: PreviewPr
                   // biome-ignore lint/suspicious/noArrayIndexKey: a column is its place
                   key={i}
                   className={`max-w-56 truncate px-2.5 py-0.5 ${isNumber(i) ? "text-right" : ""} ${
-                    kinds?.[i] === "number" && isOdd(column.cells[row])
-                      ? "text-(--region-text) underline decoration-wavy"
-                      : ""
+                    odd?.[i]?.includes(row) ? "text-(--region-text) underline decoration-wavy" : ""
                   }`}
                 >
                   {column.cells[row] ?? ""}
