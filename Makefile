@@ -38,6 +38,7 @@ types:
 	go run ./cmd/typegen > web/src/api/types.ts.new && mv web/src/api/types.ts.new web/src/api/types.ts
 
 test: postgresql chromium web
+	cd web && npm run --silent test
 	go test -count=1 -timeout 12m ./...
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 10s ./internal/problem
 

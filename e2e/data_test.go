@@ -497,6 +497,22 @@ func TestTwoTabsOfOneDataSet(t *testing.T) {
 	assert.True(t, strings.HasPrefix(string(one.saved(a, "csv")), "gap\n1001\n3\n1003\n"))
 }
 
+// What is typed while the server is away stays, and is sent when it is back.
+func TestADataSetWithoutAConnection(t *testing.T) {
+	a := newApp(t)
+	p := a.newSet()
+	p.pasteBlock("0/0", "pier\tminutes\nMole\t3\nQuarry\t1\n")
+	p.kept()
+	a.stop()
+	p.cell("0/1", "33")
+	p.shows(`[data-testid="saving"]`, "What you typed stays here")
+	p.cell("1/1", "11")
+	p.click("Undo")
+	a.start()
+	p.kept()
+	assert.Equal(t, "pier,minutes\nMole,33\nQuarry,1\n", string(p.saved(a, "csv")))
+}
+
 // Cases are left out by a condition and by hand; the solution says how many and why.
 func TestLeaveCasesOut(t *testing.T) {
 	a := newApp(t)
