@@ -61,6 +61,37 @@ func TestNormalAgainstReferences(t *testing.T) {
 	}
 }
 
+// positive checks both tails of a distribution of positive numbers, and both
+// quantiles, at a row of references.
+func checkPositive(t *testing.T, d Distribution, x, lower, upper float64) {
+	t.Helper()
+	at := fmt.Sprintf("%T %+v at %v", d, d, x)
+	assert.InEpsilon(t, lower, d.Lower(x), 1e-12, "%s: lower tail", at)
+	assert.InEpsilon(t, upper, d.Upper(x), 1e-12, "%s: upper tail", at)
+	// x is a double and so are its neighbours: where the tail changes much from one to
+	// the next, it cannot be hit, and where it hardly changes, it does not determine x.
+	slack := func(tail float64) float64 { return math.Max(1e-12, 4e-16*x*d.Density(x)/tail) }
+	assert.InEpsilon(t, lower, d.Lower(d.LowerQuantile(lower)), slack(lower), "%s: lower quantile", at)
+	assert.InEpsilon(t, upper, d.Upper(d.UpperQuantile(upper)), slack(upper), "%s: upper quantile", at)
+	if lower <= upper {
+		assert.InEpsilon(t, x, d.LowerQuantile(lower), math.Max(1e-12, 1e-12*lower/(x*d.Density(x))), "%s: lower quantile", at)
+	} else {
+		assert.InEpsilon(t, x, d.UpperQuantile(upper), math.Max(1e-12, 1e-12*upper/(x*d.Density(x))), "%s: upper quantile", at)
+	}
+}
+
+func TestChiSquareAgainstReferences(t *testing.T) {
+	for _, row := range readReferences(t, "chi_square.tsv", 4) {
+		checkPositive(t, ChiSquare{row[0]}, row[1], row[2], row[3])
+	}
+}
+
+func TestFAgainstReferences(t *testing.T) {
+	for _, row := range readReferences(t, "f.tsv", 5) {
+		checkPositive(t, F{row[0], row[1]}, row[2], row[3], row[4])
+	}
+}
+
 // With one degree of freedom t is Cauchy's distribution and with two its tail
 // is algebraic: both are known in closed form.
 func TestTInClosedForm(t *testing.T) {
