@@ -10,7 +10,6 @@ import (
 	"grund/internal/formula"
 	"grund/internal/problem"
 	"grund/internal/stats"
-	"grund/internal/stats/dist"
 	"grund/internal/working"
 )
 
@@ -60,14 +59,11 @@ const maxDecimals = 6
 
 // twoSample is the problem while it is worked.
 type twoSample struct {
-	*working.Working
-	p             *problem.Problem
+	location
 	data          *grouped
 	first, second *group
 	pooled        bool
-	difference0   float64
 	stats         stats.TwoMeans
-	family        formula.Family
 	decimals      int // with which the values were entered
 }
 
@@ -82,11 +78,13 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 	}
 	g.letters()
 	s := &twoSample{
-		p: p, data: g, first: &g.groups[0], second: &g.groups[1],
-		pooled:      options["variances"] == "equal",
-		difference0: options["difference"].(float64),
+		data: g, first: &g.groups[0], second: &g.groups[1],
+		pooled: options["variances"] == "equal",
 	}
-	s.stats = stats.CompareMeans(s.first.moments, s.second.moments, s.difference0, s.pooled)
+	s.location = location{p: p, unit: g.response.Unit, estimate: "difference", parameter: "difference", subject: s.minus(),
+		option: "difference", null: options["difference"].(float64), family: tFamily}
+	s.stats = stats.CompareMeans(s.first.moments, s.second.moments, s.null, s.pooled)
+	s.value, s.se = s.stats.Difference, s.stats.SE
 	if math.IsInf(s.stats.T, 0) || math.IsNaN(s.stats.T) || math.IsInf(s.stats.Difference, 0) {
 		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
 	}
@@ -143,22 +141,9 @@ func (s *twoSample) mean() string { return "mean " + inSentence(s.data.response.
 func (s *twoSample) minus() string { return s.first.name + " − " + s.second.name }
 
 func (s *twoSample) question() {
-	var blocks []working.Block
-	if c := s.p.Claim; c != nil {
-		about := ""
-		if c.Population != "" {
-			about = " about " + c.Population
-		}
-		if c.Is == problem.H0 {
-			blocks = append(blocks, working.Say("The claim%s, “%s”, holds the equality, so it is **H₀**: what is taken to be so until the data speak against it.", about, c.Quoted()))
-		} else {
-			blocks = append(blocks, working.Say("The claim%s, “%s”, holds no equality, so it is **H₁**: what the test looks for evidence for.", about, c.Quoted()))
-		}
-	}
-	blocks = append(blocks,
-		working.Say("The question is about two means of *%s*: that of **%s** and that of **%s**. Throughout, a difference is %s.", inSentence(s.data.response.Label), s.first.name, s.second.name, s.minus()),
-		working.Say("$α$ = @{alpha} is chosen now, before the data have been looked at."),
-		working.Warn("$α$ is not a level of confidence and says nothing about this one result: it is how often the test rejects a true H₀ in the long run."))
+	blocks := s.claimBlocks()
+	blocks = append(blocks, working.Say("The question is about two means of *%s*: that of **%s** and that of **%s**. Throughout, a difference is %s.", inSentence(s.data.response.Label), s.first.name, s.second.name, s.minus()))
+	blocks = append(blocks, alphaBlocks()...)
 	s.Step(working.Question, "α = "+s.Show("alpha"), blocks...).Opens = "alpha"
 }
 
@@ -313,14 +298,9 @@ func (s *twoSample) look() {
 		reading)
 }
 
-// withUnit returns a quantity as shown, with its unit.
-func (s *twoSample) withUnit(id working.Ref) string {
-	return s.Plain(working.Text{{Ref: id}})
-}
-
 // alternativeWords says what H₁ says with the given tail.
 func (s *twoSample) alternativeWords(tail problem.Tail) string {
-	if s.difference0 != 0 {
+	if s.null != 0 {
 		is := map[problem.Tail]string{problem.Both: "is not", problem.Left: "is less than", problem.Right: "is greater than"}[tail]
 		return fmt.Sprintf("the difference in %s, %s, %s %s", s.mean(), s.minus(), is, s.hypothesised())
 	}
@@ -335,7 +315,7 @@ func (s *twoSample) alternativeWords(tail problem.Tail) string {
 
 // nullWords says what H₀ says.
 func (s *twoSample) nullWords() string {
-	if s.difference0 != 0 {
+	if s.null != 0 {
 		is := map[problem.Tail]string{problem.Both: "is", problem.Left: "is at least", problem.Right: "is at most"}[s.p.Tail]
 		return fmt.Sprintf("the difference in %s, %s, %s %s", s.mean(), s.minus(), is, s.hypothesised())
 	}
@@ -350,52 +330,29 @@ func (s *twoSample) nullWords() string {
 
 // nullPredicate says what H₀ says, after "it".
 func (s *twoSample) nullPredicate() string {
-	if s.difference0 != 0 {
+	if s.null != 0 {
 		return map[problem.Tail]string{problem.Both: "is ", problem.Left: "is at least ", problem.Right: "is at most "}[s.p.Tail] + s.hypothesised()
 	}
 	return map[problem.Tail]string{problem.Both: "is the same", problem.Left: "is not lower", problem.Right: "is not higher"}[s.p.Tail]
 }
 
-// hypothesised returns the hypothesised difference with its unit.
-func (s *twoSample) hypothesised() string {
-	text := working.FormatShortest(s.difference0)
-	if s.data.response.Unit != "" {
-		text += "\u00a0" + s.data.response.Unit
-	}
-	return text
-}
-
 func (s *twoSample) hypotheses() {
 	s.Define(working.Quantity{ID: "difference_0", Symbol: fmt.Sprintf(`(\mu_{%s}-\mu_{%s})_0`, s.first.letter, s.second.letter),
-		Label: "Difference under H₀", Unit: s.data.response.Unit, Says: "The difference of the population means that H₀ states."}, working.Given, s.difference0, nil)
-	signs := map[problem.Tail][2]string{problem.Both: {"=", "≠"}, problem.Left: {"≥", "<"}, problem.Right: {"≤", ">"}}[s.p.Tail]
-	teX := strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace
+		Label: "Difference under H₀", Unit: s.data.response.Unit, Says: "The difference of the population means that H₀ states."}, working.Given, s.null, nil)
+	equal, other := s.signs()
 	symbols := func(sign string) string {
-		return fmt.Sprintf(`\mu_{%s}-\mu_{%s} %s %s`, s.first.letter, s.second.letter, teX(sign), formula.TeXNumber(working.FormatShortest(s.difference0)))
+		return fmt.Sprintf(`\mu_{%s}-\mu_{%s} %s %s`, s.first.letter, s.second.letter, teXSign(sign), formula.TeXNumber(working.FormatShortest(s.null)))
 	}
-	key := fmt.Sprintf("μ_%s %s μ_%s", s.first.letter, signs[0], s.second.letter)
-	if s.difference0 != 0 {
-		key = fmt.Sprintf("μ_%s − μ_%s %s %s", s.first.letter, s.second.letter, signs[0], working.FormatShortest(s.difference0))
+	key := fmt.Sprintf("μ_%s %s μ_%s", s.first.letter, equal, s.second.letter)
+	if s.null != 0 {
+		key = fmt.Sprintf("μ_%s − μ_%s %s %s", s.first.letter, s.second.letter, equal, working.FormatShortest(s.null))
 	}
-	why := working.Say("Nothing in the question says beforehand which mean should be the larger, so H₁ looks both ways: **two tails**.")
-	switch s.p.Tail {
-	case problem.Left:
-		why = working.Say("H₁ says “less”: only a difference %s well *below* %s speaks for it, so the test has **one tail, the left**.", s.minus(), s.hypothesised())
-	case problem.Right:
-		why = working.Say("H₁ says “greater”: only a difference %s well *above* %s speaks for it, so the test has **one tail, the right**.", s.minus(), s.hypothesised())
-	}
-	blocks := []working.Block{
-		working.HypothesesBlock{
-			Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(signs[0]), Words: s.nullWords()},
-			Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(signs[1]), Words: s.alternativeWords(s.p.Tail)},
-		},
-		why,
-	}
-	if s.p.Tail != problem.Both {
-		blocks = append(blocks,
-			working.Note("The calculation uses the boundary of H₀, a difference of exactly %s: whatever speaks against the boundary speaks even more against the rest of H₀.", s.hypothesised()),
-			working.Warn("The direction has to come from the question. Choosing it after a look at the means doubles the true chance of a Type I error."))
-	}
+	both := working.Say("Nothing in the question says beforehand which mean should be the larger, so H₁ looks both ways: **two tails**.")
+	blocks := []working.Block{working.HypothesesBlock{
+		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
+		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
+	}}
+	blocks = append(blocks, s.tailReasons(both, "a difference "+s.minus())...)
 	s.Step(working.Hypotheses, key, blocks...)
 }
 
@@ -440,14 +397,14 @@ func (s *twoSample) statistic() {
 		steps = append(steps, working.Say("The variances are **kept apart**: each mean brings its own uncertainty, $s$²/$n$, and the two add up."))
 	}
 	over := formula.Subtract(ref("mean_1"), ref("mean_2"))
-	if s.difference0 != 0 {
+	if s.null != 0 {
 		over = formula.Subtract(ref("mean_1"), ref("mean_2"), ref("difference_0"))
 	}
 	s.Define(working.Quantity{ID: "t", Symbol: "t", Label: "Test statistic", Says: "How many standard errors the observed difference lies from the difference that H₀ states."},
 		working.Ratio, s.stats.T, formula.Quotient{Over: over, Under: ref("se")})
 	steps = append(steps,
 		working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "t"},
-		s.distance(),
+		s.distance("t"),
 		working.Note("It is $t$ and not $z$, because the standard deviations were estimated from the samples; $z$ belongs where the population's are known."))
 
 	extreme := fmt.Sprintf("a difference between the sample means at least this many standard errors from %s, in either direction,", s.hypothesised())
@@ -457,7 +414,6 @@ func (s *twoSample) statistic() {
 	case problem.Right:
 		extreme = "a difference between the sample means as high as this one or higher, in standard errors,"
 	}
-	s.family = formula.Family{Symbol: "t", Degrees: []formula.Ref{"df"}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
 	s.Test(working.Test{
 		Statistic: "t", Symbol: "t", Degrees: "df", Family: s.family,
 		Name:    fmt.Sprintf("t, %s degrees of freedom", s.Show("df")),
@@ -477,19 +433,6 @@ func (s *twoSample) statistic() {
 	s.followUp()
 }
 
-// distance says how far the observed difference lies from H₀.
-func (s *twoSample) distance() working.Block {
-	if s.stats.T == 0 {
-		return working.Say("The observed difference, @{difference}, is just what H₀ states.")
-	}
-	side := "above"
-	if s.stats.T < 0 {
-		side = "below"
-	}
-	return working.Say("The observed difference of @{difference} lies @{t|%s} standard errors of @{se} %s the %s that H₀ states.",
-		strings.TrimPrefix(s.Show("t"), "−"), side, s.hypothesised())
-}
-
 // degrees explains the degrees of freedom and where a printed table shows the
 // critical value.
 func (s *twoSample) degrees() []working.Block {
@@ -499,91 +442,7 @@ func (s *twoSample) degrees() []working.Block {
 	} else {
 		blocks = append(blocks, working.Say("Degrees of freedom: with variances kept apart they are estimated too, and need not be whole."))
 	}
-	area := s.p.Alpha
-	if s.p.Tail == problem.Both {
-		area /= 2
-	}
-	column := working.FormatShortest(area)
-	if working.IsWhole(s.stats.DF) {
-		return append(blocks, working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column))
-	}
-	row := math.Floor(s.stats.DF)
-	if row < 1 {
-		return blocks
-	}
-	areaExpr := formula.Expr(formula.Ref("alpha"))
-	if s.p.Tail == problem.Both {
-		areaExpr = formula.Quotient{Over: areaExpr, Under: formula.Num(2)}
-	}
-	printed := s.family
-	printed.Degrees = []formula.Ref{"df_printed"}
-	s.Define(working.Quantity{ID: "df_printed", Symbol: `\nu_{\text{table}}`, Label: "Degrees of freedom, rounded down", Says: "Printed tables have whole rows; rounding down errs on the careful side."},
-		working.Whole, row, formula.Floor{X: formula.Ref("df")})
-	s.Define(working.Quantity{ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table", Says: "A little farther out than the exact one, because the degrees of freedom were rounded down."},
-		working.Ratio, dist.T{DF: row}.UpperQuantile(area), formula.Quantile{Of: printed, Area: areaExpr})
-	return append(blocks, working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column))
-}
-
-// interval defines the confidence interval for the difference.
-func (s *twoSample) interval() {
-	level := s.p.ConfidenceLevel()
-	unit := s.data.response.Unit
-	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true difference."},
-		working.Given, level, s.confidenceExpr())
-	multiplier := formula.Ref("critical_high")
-	if s.p.Confidence != nil || s.p.Tail == problem.Left {
-		outside := formula.Expr(formula.Subtract(formula.Num(1), formula.Ref("confidence")))
-		area := 1 - level
-		if s.p.Confidence == nil {
-			outside, area = formula.Ref("alpha"), s.p.Alpha
-		}
-		if s.p.Tail == problem.Both {
-			outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
-		}
-		multiplier = "t_interval"
-		s.Define(working.Quantity{ID: "t_interval", Symbol: "t^{*}", Label: "Multiplier of the interval", Says: "How many standard errors the interval reaches."},
-			working.Ratio, s.reference().UpperQuantile(area), formula.Quantile{Of: s.family, Area: outside})
-	}
-	reach := formula.Product{multiplier, formula.Ref("se")}
-	end := func(id, label string, open bool, direction float64, expr formula.Expr) {
-		value := s.stats.Difference + direction*s.Value(working.Ref(multiplier))*s.stats.SE
-		says := "From here on the data speak against a true difference, at this level."
-		if open {
-			value, expr, says = math.Inf(int(direction)), nil, "With one tail the interval is open on this side."
-		}
-		symbol := `\text{` + strings.ToLower(strings.Fields(label)[0]) + `}`
-		s.Define(working.Quantity{ID: working.Ref(id), Symbol: symbol, Label: label, Unit: unit, Says: says}, working.Measure, value, expr)
-	}
-	end("ci_low", "Lower end of the interval", s.p.Tail == problem.Left, -1, formula.Subtract(formula.Ref("difference"), reach))
-	end("ci_high", "Upper end of the interval", s.p.Tail == problem.Right, 1, formula.Sum{formula.Ref("difference"), reach})
-}
-
-func (s *twoSample) confidenceExpr() formula.Expr {
-	if s.p.Confidence != nil {
-		return nil
-	}
-	return formula.Subtract(formula.Num(1), formula.Ref("alpha"))
-}
-
-// reference returns the t distribution of the test.
-func (s *twoSample) reference() dist.T { return dist.T{DF: s.stats.DF} }
-
-// levelWords returns the confidence level as a percentage.
-func (s *twoSample) levelWords() string { return working.FormatPercent(s.p.ConfidenceLevel()) }
-
-// intervalWords returns the interval in words, with the unit once.
-func (s *twoSample) intervalWords() string {
-	unit := ""
-	if s.data.response.Unit != "" {
-		unit = "\u00a0" + s.data.response.Unit
-	}
-	switch s.p.Tail {
-	case problem.Left:
-		return "at most " + s.Show("ci_high") + unit
-	case problem.Right:
-		return "at least " + s.Show("ci_low") + unit
-	}
-	return s.Show("ci_low") + " to " + s.Show("ci_high") + unit
+	return append(blocks, s.printed()...)
 }
 
 func (s *twoSample) conclude() {
@@ -630,7 +489,7 @@ func (s *twoSample) conclude() {
 // samples show.
 func (s *twoSample) foundWords() string {
 	words := s.alternativeWords(s.p.Tail)
-	if s.p.Tail != problem.Both || s.difference0 != 0 {
+	if s.p.Tail != problem.Both || s.null != 0 {
 		return words
 	}
 	direction := problem.Left
@@ -638,23 +497,6 @@ func (s *twoSample) foundWords() string {
 		direction = problem.Right
 	}
 	return s.alternativeWords(direction)
-}
-
-// claimAnswer answers the claim in its own terms, nil where there is none.
-func (s *twoSample) claimAnswer() working.Text {
-	c := s.p.Claim
-	if c == nil {
-		return nil
-	}
-	switch {
-	case c.Is == problem.H0 && s.Rejected():
-		return working.Textf("That speaks against the claim “%s”.", c.Quoted())
-	case c.Is == problem.H0:
-		return working.Textf("The claim “%s” is not contradicted, and not confirmed.", c.Quoted())
-	case s.Rejected():
-		return working.Textf("That supports the claim “%s”.", c.Quoted())
-	}
-	return working.Textf("The claim “%s” is not supported, and not refuted.", c.Quoted())
 }
 
 func (s *twoSample) report() working.Text {
@@ -665,9 +507,9 @@ func (s *twoSample) report() working.Text {
 	than := map[problem.Tail]string{problem.Both: "different from", problem.Left: "lower than", problem.Right: "higher than"}[s.p.Tail]
 	var significant string
 	switch {
-	case s.difference0 != 0 && s.Rejected():
+	case s.null != 0 && s.Rejected():
 		significant = fmt.Sprintf("had a difference significantly %s %s", than, s.hypothesised())
-	case s.difference0 != 0:
+	case s.null != 0:
 		significant = fmt.Sprintf("did not have a difference significantly %s %s", than, s.hypothesised())
 	case s.Rejected() && s.p.Tail == problem.Both:
 		significant = "differed significantly"
@@ -691,67 +533,10 @@ func (s *twoSample) report() working.Text {
 }
 
 func (s *twoSample) followUp() {
-	low, high := s.Value("ci_low"), s.Value("ci_high")
-	axisLow, axisHigh := working.Padded(0.12, low, high, s.stats.Difference, s.difference0)
-	step := math.Pow10(int(math.Floor(math.Log10(s.stats.SE))) - 1)
-	f := &working.Figure{ID: "interval", Form: working.Intervals,
-		Title: fmt.Sprintf("%s\u00a0%% interval for %s", s.levelWords(), s.minus()),
-		Reads: s.intervalWords(),
-		Says: fmt.Sprintf("%s\u00a0%% interval for the difference %s: %s; the observed difference is %s, H₀ states %s.",
-			s.levelWords(), s.minus(), s.intervalWords(), s.withUnit("difference"), s.hypothesised()),
-		Axis: working.Axis{Label: s.minus(), Unit: s.data.response.Unit, Min: working.Number(axisLow), Max: working.Number(axisHigh)},
-		Marks: []working.Mark{
-			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, s.stats.Difference, high), Refs: []working.Ref{"ci_low", "difference", "ci_high"}},
-			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(s.difference0), Refs: []working.Ref{"difference_0"}},
-		},
-		Handles: []working.Handle{{
-			ID: "difference", Label: "Difference under H₀", Pointer: "/options/difference",
-			At: working.Number(s.difference0), Min: working.Number(axisLow), Max: working.Number(axisHigh), Step: working.Number(step),
-		}},
-	}
-	s.Figure(f)
-	contains := low <= s.difference0 && s.difference0 <= high
-	if s.p.Confidence == nil {
-		contains = !s.Rejected() // the same statement; on the very boundary the test has the word
-	}
-	holds := "does not contain"
-	if contains {
-		holds = "contains"
-	}
-	reading := working.Say("The %s\u00a0%% interval for %s, %s, %s the difference of H₀, %s.", s.levelWords(), s.minus(), s.intervalWords(), holds, s.hypothesised())
-	if s.p.Confidence == nil {
-		must := "as it must when H₀ is not rejected"
-		if s.Rejected() {
-			must = "as it must when H₀ is rejected"
-		}
-		reading = working.Say("The %s\u00a0%% interval for %s, %s, %s the difference of H₀, %s, %s at $α$ = @{alpha}. It holds exactly those differences that this test would not reject.",
-			s.levelWords(), s.minus(), s.intervalWords(), holds, s.hypothesised(), must)
-	}
-	var ends []working.Block
-	for _, id := range []working.Ref{"ci_low", "ci_high"} {
-		if !math.IsInf(s.Value(id), 0) {
-			ends = append(ends, working.FormulaBlock{Quantity: id})
-		}
-	}
-	blocks := append([]working.Block{working.FigureBlock{Figure: "interval"}, reading}, ends...)
-	blocks = append(blocks,
-		working.Warn("%s\u00a0%% is the share of such intervals that hold the true difference in the long run. It is not the probability that this one does.", s.levelWords()),
+	s.intervalFigure(nil)
+	blocks := append(s.intervalBlocks(),
 		working.Say("**How large is it?** The difference is @{cohen_d} standard deviations: %s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", sizeWords(s.stats.CohenD)),
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. Compare the difference with its own interval, as here."))
 	s.Step(working.FollowUp, "d = "+s.Show("cohen_d"), blocks...).Opens = "cohen_d"
-}
-
-// sizeWords reads a standardized difference (Cohen, Statistical Power Analysis,
-// 2nd ed., 2.2.3).
-func sizeWords(d float64) string {
-	switch d = math.Abs(d); {
-	case d < 0.2:
-		return "less than small"
-	case d < 0.5:
-		return "small"
-	case d < 0.8:
-		return "medium"
-	}
-	return "large"
 }
