@@ -160,23 +160,29 @@ func (a *app) dataID(name string) string {
 	return ""
 }
 
-// demoID returns the id of the demo problem.
+// demoID returns the id of the demo problem about the two berths.
 func (a *app) demoID() string {
+	a.t.Helper()
+	return a.problemID("Do the two berths load at the same speed?")
+}
+
+// problemID returns the id of the problem of that title.
+func (a *app) problemID(title string) string {
 	a.t.Helper()
 	response, err := http.Get(a.url + "/api/problems")
 	require.NoError(a.t, err)
 	defer response.Body.Close()
 	var list []struct {
-		ID   string `json:"id"`
-		Demo bool   `json:"demo"`
+		ID    string `json:"id"`
+		Title string `json:"title"`
 	}
 	require.NoError(a.t, json.NewDecoder(response.Body).Decode(&list))
 	for _, p := range list {
-		if p.Demo {
+		if p.Title == title {
 			return p.ID
 		}
 	}
-	a.t.Fatal("there is no demo problem")
+	a.t.Fatalf("there is no problem %s", title)
 	return ""
 }
 

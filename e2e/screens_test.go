@@ -23,7 +23,8 @@ func screens(a *app) map[string]func(p *tab) {
 			p.click("16.33")
 			p.shows(`[data-testid="opened"]`, "Degrees of freedom")
 		},
-		"/problems/" + a.demoID() + "?comparison": func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
+		"/problems/" + a.demoID() + "?comparison":                                          func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
+		"/problems/" + a.problemID("Does the overhauled engine keep its maker’s promise?"): func(p *tab) { p.keyIs("statistic", "t = 2.534") },
 		"/data": func(p *tab) { p.shows("main", "crossings") },
 		"/data/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/data/" + a.dataID("crossings"): func(p *tab) {

@@ -66,7 +66,11 @@ func TestProcedures(t *testing.T) {
 	require.Zero(t, status)
 	var list []map[string]any
 	require.NoError(t, json.Unmarshal([]byte(out), &list))
-	assert.Equal(t, "t-two-sample", list[0]["id"])
+	var ids []any
+	for _, procedure := range list {
+		ids = append(ids, procedure["id"])
+	}
+	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired"}, ids)
 }
 
 // Wrong input is exit status 2 with one line that says where, and nothing on

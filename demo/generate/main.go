@@ -45,6 +45,9 @@ func write() error {
 		if err := writeSet(name, set); err != nil {
 			return fmt.Errorf("data set %s: %w", name, err)
 		}
+		if err := writeProblemAbout(name, set); err != nil {
+			return err
+		}
 	}
 	return nil
 }

@@ -92,6 +92,9 @@ func checkOptions(p *problem.Problem, d *Description, errs *problem.Errors) Opti
 	for _, option := range d.Options {
 		known = append(known, option.ID)
 		options[option.ID] = option.Default
+		if _, given := p.Options[option.ID]; option.Required && !given {
+			errs.Add(problem.Pointer("options", option.ID), option.ID+" is missing", "give it: "+inSentence(option.Label))
+		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(p.Options)) {
 		i := slices.Index(known, id)

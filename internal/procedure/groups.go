@@ -231,8 +231,8 @@ func (g *grouped) letters() {
 }
 
 // leftOutWords says how many cases are not used, and why: those that a person left
-// out by their reasons, then the others of the total.
-func leftOutWords(leftOut []problem.LeftOut, total int, summary bool) string {
+// out by their reasons, then the others of the total, with theirs.
+func leftOutWords(leftOut []problem.LeftOut, total int, others string) string {
 	var reasons []string
 	cases := map[string][]int{}
 	for _, left := range leftOut {
@@ -252,12 +252,8 @@ func leftOutWords(leftOut []problem.LeftOut, total int, summary bool) string {
 		}
 		parts = append(parts, part)
 	}
-	if others := total - len(leftOut); others > 0 {
-		reason := "with a missing value or in another group"
-		if summary {
-			reason = "of other groups"
-		}
-		parts = append(parts, count(others, "case")+" "+reason)
+	if n := total - len(leftOut); n > 0 {
+		parts = append(parts, count(n, "case")+" "+others)
 	}
 	return strings.Join(parts, "; ")
 }

@@ -21,6 +21,7 @@ type location struct {
 	estimate  working.Ref // "mean", "difference"; the value under H₀ is the same with _0
 	parameter string      // what is estimated: "mean", "difference"
 	subject   string      // what the interval is for: "Mole − Quarry"
+	named     string      // the same with its noun: "the difference Mole − Quarry"
 	option    string      // that sets the value under H₀
 	null      float64     // the value under H₀
 	value     float64     // of the estimate
@@ -234,8 +235,8 @@ func (l *location) intervalFigure(more []working.Mark, values ...float64) {
 	l.Figure(&working.Figure{ID: "interval", Form: working.Intervals,
 		Title: fmt.Sprintf("%s\u00a0%% interval for %s", l.levelWords(), l.subject),
 		Reads: l.intervalWords(),
-		Says: fmt.Sprintf("%s\u00a0%% interval for the %s %s: %s; the observed %s is %s, H₀ states %s.",
-			l.levelWords(), l.parameter, l.subject, l.intervalWords(), l.parameter, l.withUnit(l.estimate), l.hypothesised()),
+		Says: fmt.Sprintf("%s\u00a0%% interval for %s: %s; the observed %s is %s, H₀ states %s.",
+			l.levelWords(), l.named, l.intervalWords(), l.parameter, l.withUnit(l.estimate), l.hypothesised()),
 		Axis: working.Axis{Label: l.subject, Unit: l.unit, Min: working.Number(axisLow), Max: working.Number(axisHigh)},
 		Marks: append([]working.Mark{
 			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, l.value, high), Refs: []working.Ref{"ci_low", l.estimate, "ci_high"}},

@@ -53,17 +53,19 @@ const (
 	LevelsOption OptionType = "levels" // a list of codes or names of levels
 )
 
-// An Option changes what a procedure computes. Every option has a default.
+// An Option changes what a procedure computes.
 type Option struct {
 	ID      string     `json:"id"`
 	Label   string     `json:"label"`
 	Type    OptionType `json:"type"`
 	Says    string     `json:"says"`
 	Default any        `json:"default"` // nil where it depends on the data
-	Choices []Choice   `json:"choices,omitempty"`
-	Length  int        `json:"length,omitzero"` // of a list
-	Live    bool       `json:"live"`            // offered under the curve
-	Key     string     `json:"key,omitzero"`    // of the keyboard, where it is live
+	// Required options have no default: a person must give them.
+	Required bool     `json:"required,omitzero"`
+	Choices  []Choice `json:"choices,omitempty"`
+	Length   int      `json:"length,omitzero"` // of a list
+	Live     bool     `json:"live"`            // offered under the curve
+	Key      string   `json:"key,omitzero"`    // of the keyboard, where it is live
 }
 
 // A Choice of an option.
@@ -89,7 +91,7 @@ type Procedure struct {
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{tTwoSample}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -4,10 +4,12 @@ import (
 	"math"
 	"os"
 	"path/filepath"
+	"strconv"
 	"strings"
 	"testing"
 
 	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -59,7 +61,7 @@ func TestTheGraphOfQuantities(t *testing.T) {
 			for id, value := range recomputed {
 				assert.InEpsilon(t, float64(byID[string(id)].Value), value, 1e-11, id)
 			}
-			given := map[string]bool{"alpha": true, "difference_0": true, "confidence": p.Confidence != nil}
+			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true, "confidence": p.Confidence != nil}
 			var follow func(id string)
 			seen := map[string]bool{}
 			reachesData := false
@@ -167,5 +169,47 @@ func TestDescriptions(t *testing.T) {
 		for _, option := range d.Options {
 			assert.NotEmpty(t, option.Says)
 		}
+	}
+}
+
+// checkReferences works problems and compares with what must come out. The
+// quantities named by only must be there exactly where they are expected.
+func checkReferences(t *testing.T, name string, only ...string) {
+	t.Helper()
+	file, err := os.ReadFile("testdata/" + name)
+	require.NoError(t, err)
+	var cases []struct {
+		Name     string             `json:"name"`
+		Problem  jsontext.Value     `json:"problem"`
+		Expected map[string]*string `json:"expected"`
+		Reject   bool               `json:"reject"`
+	}
+	require.NoError(t, json.Unmarshal(file, &cases))
+	for _, c := range cases {
+		t.Run(c.Name, func(t *testing.T) {
+			s := mustWork(t, string(c.Problem))
+			got := quantities(s)
+			for id, text := range c.Expected {
+				value, there := got[id]
+				require.True(t, there, "%s is missing", id)
+				if text == nil {
+					assert.True(t, math.IsInf(value, 0), "%s must be open", id)
+					continue
+				}
+				want, err := strconv.ParseFloat(*text, 64)
+				require.NoError(t, err)
+				if want == 0 {
+					assert.Zero(t, value, id)
+					continue
+				}
+				assert.InEpsilon(t, want, value, 2e-12, id)
+			}
+			for _, id := range only {
+				_, wanted := c.Expected[id]
+				_, there := got[id]
+				assert.Equal(t, wanted, there, id)
+			}
+			assert.Equal(t, &working.Decision{Reject: c.Reject, P: "p", ByCriticalValue: c.Reject, ByPValue: c.Reject}, s.Decision)
+		})
 	}
 }

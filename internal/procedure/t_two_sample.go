@@ -81,7 +81,7 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 		data: g, first: &g.groups[0], second: &g.groups[1],
 		pooled: options["variances"] == "equal",
 	}
-	s.location = location{p: p, unit: g.response.Unit, estimate: "difference", parameter: "difference", subject: s.minus(),
+	s.location = location{p: p, unit: g.response.Unit, estimate: "difference", parameter: "difference", subject: s.minus(), named: "the difference " + s.minus(),
 		option: "difference", null: options["difference"].(float64), family: tFamily}
 	s.stats = stats.CompareMeans(s.first.moments, s.second.moments, s.null, s.pooled)
 	s.value, s.se = s.stats.Difference, s.stats.SE
@@ -220,8 +220,12 @@ func (s *twoSample) cases() {
 	given, leftOut := s.data.given, s.data.given-s.data.used()
 	says := working.Say("%s in all: @{n_1} of **%s** and @{n_2} of **%s**.", count(given, "case"), s.first.name, s.second.name)
 	if leftOut > 0 {
+		others := "with a missing value or in another group"
+		if s.data.summary {
+			others = "of other groups"
+		}
 		says = working.Say("%s in all, of which %d used: @{n_1} of **%s** and @{n_2} of **%s**. Left out: %s.",
-			count(given, "case"), given-leftOut, s.first.name, s.second.name, leftOutWords(s.p.LeaveOut, leftOut, s.data.summary))
+			count(given, "case"), given-leftOut, s.first.name, s.second.name, leftOutWords(s.p.LeaveOut, leftOut, others))
 	}
 	blocks := []working.Block{says, working.TableBlock{Table: "groups"}}
 	if s.data.summary {

@@ -3,13 +3,9 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"os"
-	"strconv"
 	"strings"
 	"testing"
 
-	"github.com/go-json-experiment/json"
-	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -38,42 +34,7 @@ func quantities(s *working.Solution) map[string]float64 {
 
 // The expected numbers were made by testdata/t_two_sample.py.
 func TestTTwoSampleAgainstReferences(t *testing.T) {
-	file, err := os.ReadFile("testdata/t_two_sample.json")
-	require.NoError(t, err)
-	var cases []struct {
-		Name     string             `json:"name"`
-		Problem  jsontext.Value     `json:"problem"`
-		Expected map[string]*string `json:"expected"`
-		Reject   bool               `json:"reject"`
-	}
-	require.NoError(t, json.Unmarshal(file, &cases))
-	for _, c := range cases {
-		t.Run(c.Name, func(t *testing.T) {
-			s := mustWork(t, string(c.Problem))
-			got := quantities(s)
-			for id, text := range c.Expected {
-				value, there := got[id]
-				require.True(t, there, "%s is missing", id)
-				if text == nil {
-					assert.True(t, math.IsInf(value, 0), "%s must be open", id)
-					continue
-				}
-				want, err := strconv.ParseFloat(*text, 64)
-				require.NoError(t, err)
-				if want == 0 {
-					assert.Zero(t, value, id)
-					continue
-				}
-				assert.InEpsilon(t, want, value, 2e-12, id)
-			}
-			for _, id := range []string{"critical_low", "critical_high", "pooled_sd"} {
-				_, wanted := c.Expected[id]
-				_, there := got[id]
-				assert.Equal(t, wanted, there, id)
-			}
-			assert.Equal(t, &working.Decision{Reject: c.Reject, P: "p", ByCriticalValue: c.Reject, ByPValue: c.Reject}, s.Decision)
-		})
-	}
+	checkReferences(t, "t_two_sample.json", "critical_low", "critical_high", "pooled_sd")
 }
 
 const berths = `{"grund":1,"procedure":"t-two-sample","roles":{"response":"minutes","group":"berth"},%s"data":{"variables":[

@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"grund/internal/formula"
 	"grund/internal/problem"
@@ -16,7 +15,11 @@ func (s *twoSample) conditions() {
 		"Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this; if the same things were measured twice, the test for pairs belongs here."))
 	s.equalVariances()
 	s.shape()
-	s.outliers()
+	if !s.data.summary {
+		s.outliers([]spread{
+			{s.first.name, s.first.values, s.first.cases, s.first.five}, {s.second.name, s.second.values, s.second.cases, s.second.five},
+		}, s.decimals)
+	}
 
 	conditions := []string{"independence", "equal-variances", "normality"}
 	if !s.data.summary {
@@ -27,18 +30,6 @@ func (s *twoSample) conditions() {
 		blocks = append(blocks, working.Check{Condition: id})
 	}
 	s.Step(working.Conditions, s.conditionKey(), blocks...)
-}
-
-// conditionKey sums the conditions up: "1 doubtful".
-func (s *twoSample) conditionKey() string {
-	counts := s.StatusCounts()
-	switch {
-	case counts[working.NotMet] > 0:
-		return fmt.Sprintf("%d not met", counts[working.NotMet])
-	case counts[working.Doubtful] > 0:
-		return fmt.Sprintf("%d doubtful", counts[working.Doubtful])
-	}
-	return "met"
 }
 
 // equalVariances compares the spreads. That the larger sd is at most twice the
@@ -110,15 +101,8 @@ func (s *twoSample) shape() {
 		})
 	for i, g := range []*group{s.first, s.second} {
 		skewness := s.Value(working.Ref(fmt.Sprintf("skewness_%d", i+1)))
-		limit := 1.0
-		switch {
-		case g.moments.N >= 40:
-			limit = 2.5
-		case g.moments.N >= 15:
-			limit = 1.5
-		}
 		judged := "is even enough"
-		if math.Abs(skewness) > limit {
+		if math.Abs(skewness) > skewnessLimit(g.moments.N) {
 			status = working.Doubtful
 			judged = "is strongly skewed"
 		}
@@ -134,61 +118,4 @@ func (s *twoSample) shape() {
 		reason = "The shape is doubtful for so few cases: "
 	}
 	s.Condition("normality", status, working.Join(working.Textf("%s", reason), says, working.Textf(".")))
-}
-
-// outliers names the cases that stand out (beyond 1.5 box lengths) or far out
-// (beyond 3), with a way to see the solution without the farthest.
-func (s *twoSample) outliers() {
-	if s.data.summary {
-		return
-	}
-	type outlier struct {
-		text string
-		row  int
-		far  bool
-	}
-	var found []outlier
-	for _, g := range []*group{s.first, s.second} {
-		low, high := g.five.Fences(1.5)
-		farLow, farHigh := g.five.Fences(3)
-		for i, x := range g.values {
-			if x < low || x > high {
-				found = append(found, outlier{fmt.Sprintf("case %d (%s, %s)", g.cases[i], working.FormatNumber(x, s.decimals), g.name), g.cases[i], x < farLow || x > farHigh})
-			}
-		}
-	}
-	if len(found) == 0 {
-		s.Condition("outliers", working.Met, working.Textf("No case stands out: all lie within one and a half box lengths of their group's box."))
-		return
-	}
-	status, far := working.Met, 0
-	var names []string
-	var ways []working.Action
-	const most = 5
-	for _, o := range found {
-		if o.far {
-			far++
-		}
-		if len(names) < most {
-			names = append(names, o.text)
-			ways = append(ways, working.Action{
-				ID: fmt.Sprintf("leave-out-%d", o.row), Label: fmt.Sprintf("Leave case %d out and compare", o.row), Compare: true,
-				Says: "Works the problem without this case, beside this one. The case is not deleted.",
-				Set:  []problem.Set{{Pointer: "/leave_out/-", Value: map[string]any{"case": o.row, "reason": "stands out from its group"}}},
-			})
-		}
-	}
-	list := strings.Join(names, ", ")
-	if len(found) > most {
-		list += fmt.Sprintf(" and %d more", len(found)-most)
-	}
-	smallest := min(s.first.moments.N, s.second.moments.N)
-	reason := "Stands out a little: %s. With so many cases that does no harm, but look whether it was typed rightly."
-	switch {
-	case far > 0:
-		status, reason = working.NotMet, "Stands far out: %s. One such case can move a mean and swell its spread; look first whether it was typed rightly."
-	case smallest < 15:
-		status, reason = working.Doubtful, "Stands out: %s. With so few cases that can matter; look first whether it was typed rightly."
-	}
-	s.Condition("outliers", status, working.Textf("%s", fmt.Sprintf(reason, list)), ways...)
 }

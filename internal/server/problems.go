@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"strings"
 	"time"
 	"unicode"
@@ -329,7 +330,23 @@ func changedProblem(d *problem.Draft, set *data.Set, changes []problem.Set) (*pr
 	if err != nil {
 		return nil, err
 	}
-	return problem.Apply(p, changes)
+	// Another procedure takes over what it knows of the problem; what is set before it
+	// is set for the one before.
+	for len(changes) > 0 {
+		at := slices.IndexFunc(changes, func(c problem.Set) bool { return c.Pointer == "/procedure" })
+		if at < 0 {
+			return problem.Apply(p, changes)
+		}
+		if p, err = problem.Apply(p, changes[:at]); err != nil {
+			return nil, err
+		}
+		id, _ := changes[at].Value.(string)
+		if p, err = procedure.Carry(p, id); err != nil {
+			return nil, problem.Errors{{Pointer: "/procedure", Says: err.Error()}}
+		}
+		changes = changes[at+1:]
+	}
+	return p, nil
 }
 
 func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {

@@ -217,6 +217,9 @@ func (w *Working) Conclude(conclusion, report Text) {
 // Note adds a remark about the whole solution.
 func (w *Working) Note(note string) { w.solution.Notes = append(w.solution.Notes, note) }
 
+// Has reports whether the quantity is defined.
+func (w *Working) Has(id Ref) bool { return w.byID[id] != nil }
+
 // Show returns the quantity's number as displayed.
 func (w *Working) Show(id Ref) string {
 	if q := w.byID[id]; q != nil {

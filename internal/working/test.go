@@ -16,7 +16,7 @@ type Test struct {
 	Statistic Ref
 	Symbol    string // of the statistic, as it stands in words: t
 	Family    formula.Family
-	Degrees   Ref // the quantity that is shown as the degrees of freedom
+	Degrees   Ref // the quantity that is shown as the degrees of freedom; none of a normal curve
 	Name      string
 	// Extreme says which samples count as being as extreme: "a difference
 	// between the two sample means at least as far from 0 as this one".
@@ -208,25 +208,22 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	var blocks []Block
 	var key string
 	opens := Ref("critical_high")
+	says := func(more string) Block {
+		if t.Degrees == "" {
+			return Say("$%s$ follows the standard normal curve."+more, t.Symbol)
+		}
+		return Say("$%s$ with @{%s} degrees of freedom."+more, t.Symbol, t.Degrees)
+	}
 	switch w.problem.Tail {
 	case problem.Both:
 		key = "±" + w.Show("critical_high")
-		blocks = []Block{
-			Say("$%s$ with @{%s} degrees of freedom. H₁ has two tails, so $α$ is split: @{tail_area} in each tail.", t.Symbol, t.Degrees),
-			FormulaBlock{Quantity: "critical_high"},
-		}
+		blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail."), FormulaBlock{Quantity: "critical_high"}}
 	case problem.Left:
 		key, opens = w.Show("critical_low"), "critical_low"
-		blocks = []Block{
-			Say("$%s$ with @{%s} degrees of freedom. H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail.", t.Symbol, t.Degrees),
-			FormulaBlock{Quantity: "critical_low"},
-		}
+		blocks = []Block{says(" H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail."), FormulaBlock{Quantity: "critical_low"}}
 	default:
 		key = w.Show("critical_high")
-		blocks = []Block{
-			Say("$%s$ with @{%s} degrees of freedom. H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail.", t.Symbol, t.Degrees),
-			FormulaBlock{Quantity: "critical_high"},
-		}
+		blocks = []Block{says(" H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail."), FormulaBlock{Quantity: "critical_high"}}
 	}
 	blocks = append(blocks, Say("Rejection region: **%s**, the boundary included.", w.regionWords()))
 	w.Step(CriticalValue, key, append(blocks, more...)...).Opens = opens

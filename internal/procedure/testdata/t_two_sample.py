@@ -131,4 +131,5 @@ def main():
     print(json.dumps(cases, indent=1))
 
 
-main()
+if __name__ == "__main__":
+    main()

@@ -350,6 +350,7 @@ export interface Option {
   type: OptionType;
   says: string;
   default: unknown;
+  required?: boolean;
   choices?: ProcedureChoice[];
   length?: number;
   live: boolean;

@@ -4,7 +4,7 @@ const letter = /^(\p{Script=Greek}|[A-Za-z])$/u;
 
 /**
  * Symbols sets short mathematics: a lone letter is a variable and italic, X_M is X
- * with a subscript, H₀ stays as it is.
+ * with a subscript, H₀ stays as it is. A letter that a number is tied to is its unit.
  */
 export function Symbols({ text }: { text: string }) {
   const words = text.split(/(\s+)/);
@@ -21,7 +21,9 @@ export function Symbols({ text }: { text: string }) {
     }
     return (
       // biome-ignore lint/suspicious/noArrayIndexKey: as above
-      <Fragment key={i}>{letter.test(word) ? <span className="symbol">{word}</span> : word}</Fragment>
+      <Fragment key={i}>
+        {letter.test(word) && words[i - 1] !== "\u00a0" ? <span className="symbol">{word}</span> : word}
+      </Fragment>
     );
   });
 }

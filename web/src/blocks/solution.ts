@@ -54,3 +54,9 @@ export function plainView(tables: Table[], figures: Figure[], onCases: (cases: n
     choose: onCases,
   };
 }
+
+/** setsOf returns everything that an action sets in the problem, another procedure first. */
+export const setsOf = (action: Action): ProblemSet[] => [
+  ...(action.procedure ? [{ pointer: "/procedure", value: action.procedure }] : []),
+  ...(action.set ?? []),
+];

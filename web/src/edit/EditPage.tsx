@@ -34,8 +34,7 @@ export function EditPage() {
       </Shell>
     );
   }
-  const description = procedures?.find((each) => each.id === problem?.draft?.procedure);
-  if (!problem?.draft || !description || !held) {
+  if (!problem?.draft || !procedures?.length || !held) {
     return (
       <Shell title="Edit">
         <p className="p-8 text-muted" role="status">
@@ -44,17 +43,17 @@ export function EditPage() {
       </Shell>
     );
   }
-  return <Editor key={problem.id} problem={problem} held={held} description={description} />;
+  return <Editor key={problem.id} problem={problem} held={held} procedures={procedures} />;
 }
 
 interface EditorProps {
   problem: Problem;
   held: HeldSet;
-  description: Description;
+  procedures: Description[];
 }
 
-function Editor({ problem, held, description }: EditorProps) {
-  const state = useDraftState(problem, held, description);
+function Editor({ problem, held, procedures }: EditorProps) {
+  const state = useDraftState(problem, held, procedures);
   const navigate = useNavigate();
   const work = () => state.kept.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
   useShortcuts([

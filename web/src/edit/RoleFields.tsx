@@ -5,6 +5,7 @@ import { cellsOf, isDerived, setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
+import { ProcedureField } from "./TestFields";
 
 /** RoleFields say which variable plays which role, and which group comes first. */
 export function RoleFields() {
@@ -15,6 +16,7 @@ export function RoleFields() {
   const at = sheet.columns.findIndex((column) => column.name.trim() === response);
   return (
     <>
+      <ProcedureField />
       {cases ? (
         <div className="grid gap-4 sm:grid-cols-2">
           {description.roles.map((role) => (
@@ -24,8 +26,8 @@ export function RoleFields() {
       ) : (
         <p className="text-muted">The groups and what was measured are named with the data.</p>
       )}
-      <GroupOrder />
-      {cases && (
+      {description.options.some((option) => option.id === "groups") && <GroupOrder />}
+      {cases && description.roles.some((role) => role.id === "response") && (
         <Field
           label="What was measured, in words"
           hint="As it stands in the sentences: “loading time”. The name of the column serves if this is empty."

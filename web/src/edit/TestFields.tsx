@@ -4,10 +4,48 @@ import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 
 const tails: { value: Tail; says: string }[] = [
-  { value: "both", says: "the means differ (two tails)" },
-  { value: "left", says: "the first is lower (left tail)" },
-  { value: "right", says: "the first is higher (right tail)" },
+  { value: "both", says: "it differs, on either side (two tails)" },
+  { value: "left", says: "it is lower (left tail)" },
+  { value: "right", says: "it is higher (right tail)" },
 ];
+
+/** ProcedureField chooses what is asked. What the other procedure knows of the problem is carried over. */
+export function ProcedureField() {
+  const { draft, description, procedures, change } = useDraft();
+  const take = (id: string) => {
+    const next = procedures.find((each) => each.id === id);
+    if (!next) return;
+    change("what is asked", (d) => ({
+      ...d,
+      procedure: id,
+      tail: next.tails ? d.tail : "both",
+      roles: Object.fromEntries(
+        Object.entries(d.roles).filter(([role]) => next.roles.some((each) => each.id === role)),
+      ),
+      options: Object.fromEntries(
+        Object.entries(d.options).filter(([option]) => next.options.some((each) => each.id === option)),
+      ),
+    }));
+  };
+  return (
+    <Field label="What is asked" pointer="/procedure" hint={`Also called ${description.also_called.join(", ")}.`}>
+      {(field) => (
+        <select
+          {...field}
+          className="select w-full bg-sheet"
+          value={draft.procedure}
+          onChange={(event) => take(event.target.value)}
+        >
+          {procedures.map((each) => (
+            <option key={each.id} value={each.id}>
+              {each.asks} ({each.title})
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
+  );
+}
 
 /** TestFields are alpha, the tail and the procedure's own options. */
 export function TestFields() {
@@ -100,7 +138,11 @@ export function TestFields() {
                 field={field}
                 value={draft.options[option.id] ?? option.default}
                 onChange={(value) =>
-                  change(option.label, (d) => ({ ...d, options: { ...d.options, [option.id]: value } }))
+                  change(option.label, (d) => {
+                    const options = { ...d.options, [option.id]: value };
+                    if (value === "") delete options[option.id];
+                    return { ...d, options };
+                  })
                 }
               />
             )}
@@ -119,12 +161,12 @@ interface NumberProps {
 
 /** NumberInput keeps what was typed; what is no number goes along as text, for the check to name it. */
 function NumberInput({ field, value, onChange }: NumberProps) {
-  const [text, setText] = useState(String(value));
+  const [text, setText] = useState(String(value ?? ""));
   const number = (typed: string) => {
     const plain = typed.trim().replace("−", "-").replace(",", ".");
     return plain !== "" && Number.isFinite(Number(plain)) ? Number(plain) : typed;
   };
-  const shown = number(text) === value ? text : String(value);
+  const shown = number(text) === (value ?? "") ? text : String(value ?? "");
   return (
     <input
       {...field}

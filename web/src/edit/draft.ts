@@ -18,7 +18,9 @@ export interface DraftState {
   id: string;
   draft: Draft;
   dataSet: string;
+  /** Of the procedure that is chosen, and all there are. */
   description: Description;
+  procedures: Description[];
   mistakes: ProblemError[];
   kept: Kept<Edited>;
   /** Changes the draft; says names the change for undo. */
@@ -41,7 +43,7 @@ export function useDraft(): DraftState {
 }
 
 /** useDraftState holds a draft and its data set, and keeps both as they are changed. */
-export function useDraftState(problem: Problem, held: HeldSet, description: Description): DraftState {
+export function useDraftState(problem: Problem, held: HeldSet, procedures: Description[]): DraftState {
   const client = useQueryClient();
   const [mistakes, setMistakes] = useState(problem.mistakes);
   const [dataVersion, setDataVersion] = useState(held.version);
@@ -102,7 +104,8 @@ export function useDraftState(problem: Problem, held: HeldSet, description: Desc
     id: problem.id,
     draft: kept.state.draft,
     dataSet: kept.state.dataSet,
-    description,
+    description: (procedures.find((each) => each.id === kept.state.draft.procedure) ?? procedures[0]) as Description,
+    procedures,
     mistakes,
     kept,
     dataVersion,

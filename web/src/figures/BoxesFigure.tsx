@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
 import { AxisView } from "./Axis";
+import { Dots } from "./Dots";
 import { labelRoom, present, shortened } from "./marks";
 
 interface Props {
@@ -20,7 +21,7 @@ export function boxesHeight(figure: Figure): number {
 /** BoxesFigure has a row for each group: its box, its mean, and every case as a dot under it. */
 export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
   const rows = figure.marks.filter((mark) => mark.shape === "box");
-  const left = labelRoom(rows.map((row) => row.label));
+  const left = rows.some((row) => row.label) ? labelRoom(rows.map((row) => row.label)) : 14;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const base = rowHeight * rows.length + 8;
   return (
@@ -102,46 +103,4 @@ function Outliers({ mark, x, y, onChoose }: OutliersProps) {
         </g>
       );
     });
-}
-
-interface DotsProps {
-  mark: Mark;
-  x: (v: number) => number;
-  y: number;
-  chosen: ReadonlySet<number>;
-  onChoose: (cases: number[]) => void;
-}
-
-/** Dots stack the cases of equal value downwards, as far as the row has room. */
-function Dots({ mark, x, y, chosen, onChoose }: DotsProps) {
-  const step = 4.4;
-  const room = 6;
-  const heights = new Map<number, number>();
-  const values = present(mark.x);
-  const crowded = values.length > 400;
-  return (
-    <g>
-      {values.map((value, i) => {
-        const at = Math.round(x(value) / step);
-        const level = heights.get(at) ?? 0;
-        heights.set(at, level + 1);
-        const number = mark.case?.[i] ?? 0;
-        const lit = chosen.has(number);
-        return (
-          // biome-ignore lint/a11y/noStaticElementInteractions: the same case is chosen by key in the table
-          <circle
-            key={number}
-            cx={x(value)}
-            cy={y + Math.min(level, room) * step}
-            r={lit ? 4 : 2}
-            fill={lit ? "var(--color-primary)" : "var(--ink)"}
-            fillOpacity={lit ? 1 : crowded ? 0.35 : 0.72}
-            onClick={() => onChoose([number])}
-          >
-            <title>{`case ${number}: ${value}`}</title>
-          </circle>
-        );
-      })}
-    </g>
-  );
 }

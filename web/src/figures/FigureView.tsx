@@ -73,6 +73,8 @@ export function FigureView({ figure, width, roles }: Props) {
           <IntervalsFigure
             figure={figure}
             width={width}
+            chosen={chosen}
+            onChoose={choose}
             onMove={(handle, value) => change([{ pointer: handle.pointer, value }], handle.label)}
           />
         )}

@@ -2,38 +2,49 @@ import { scaleLinear } from "d3-scale";
 import { useRef, useState } from "react";
 import type { Figure, Handle, Mark } from "../api/types";
 import { AxisView } from "./Axis";
+import { Dots } from "./Dots";
 import { labelRoom, shortened, tick } from "./marks";
 
 interface Props {
   figure: Figure;
   width: number;
   onMove: (handle: Handle, value: number) => void;
+  chosen: ReadonlySet<number>;
+  onChoose: (cases: number[]) => void;
 }
 
 const rowHeight = 34;
 
 /** intervalsHeight is the height that the rows of a figure need. */
 export function intervalsHeight(figure: Figure): number {
-  return rowHeight * figure.marks.filter((mark) => mark.shape === "interval").length + 40;
+  return rowHeight * figure.marks.filter((mark) => mark.shape === "interval").length + 40 + casesRoom(figure);
 }
+
+/** casesRoom is the height that the cases take under the intervals. */
+const casesRoom = (figure: Figure): number => (figure.marks.some((mark) => mark.shape === "points") ? 30 : 0);
 
 /**
  * IntervalsFigure has a row for each interval: a dot, and a bar that ends in a
  * stroke, or in an arrow where it is open. What H₀ states is an ochre line, which
  * can be moved where the figure has a handle for it.
  */
-export function IntervalsFigure({ figure, width, onMove }: Props) {
+export function IntervalsFigure({ figure, width, onMove, chosen, onChoose }: Props) {
   const rows = figure.marks.filter((mark) => mark.shape === "interval");
   const labelled = rows.some((row) => row.label);
   const left = labelled ? labelRoom(rows.map((row) => row.label)) : 14;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 14]);
-  const base = rowHeight * rows.length + 14;
+  const base = rowHeight * rows.length + 14 + casesRoom(figure);
   return (
     <>
       <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
       {rows.map((mark) => (
         <Bar key={mark.label ?? "interval"} mark={mark} x={x} left={left} y={rowHeight * (mark.row ?? 0) + 28} />
       ))}
+      {figure.marks
+        .filter((mark) => mark.shape === "points")
+        .map((mark) => (
+          <Dots key="cases" mark={mark} x={x} y={rowHeight * rows.length + 12} chosen={chosen} onChoose={onChoose} />
+        ))}
       {figure.marks
         .filter((mark) => mark.role === "expected" && mark.shape === "rule")
         .map((mark) => (

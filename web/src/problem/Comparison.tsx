@@ -3,7 +3,7 @@ import { workQuery } from "../api/queries";
 import type { Action, Problem, ProblemSet, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Symbols } from "../blocks/Symbols";
-import { findFigure, useSolution } from "../blocks/solution";
+import { findFigure, setsOf, useSolution } from "../blocks/solution";
 import { CurveFigure } from "../figures/CurveFigure";
 
 interface Props {
@@ -17,8 +17,10 @@ interface Props {
 /** Comparison puts another solution of the same data beside the present one, key result by key result. */
 export function Comparison({ problem, set, action, onTake, onClose }: Props) {
   const { solution } = useSolution();
-  const { data: other, error } = useQuery(workQuery(problem, [...set, ...(action.set ?? [])]));
-  const names = [present(solution, action), wanted(solution, action)];
+  const { data: other, error } = useQuery(workQuery(problem, [...set, ...setsOf(action)]));
+  const names = action.procedure
+    ? [solution.title, other?.title ?? ""]
+    : [present(solution, action), wanted(solution, action)];
   return (
     <Dialog title="Side by side" onClose={onClose} wide>
       {error && (

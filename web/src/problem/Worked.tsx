@@ -2,7 +2,7 @@ import { useMemo, useRef, useState } from "react";
 import { request } from "../api/client";
 import type { Action, Problem, Table } from "../api/types";
 import { useToast } from "../app/toasts";
-import { SolutionProvider, type SolutionView } from "../blocks/solution";
+import { SolutionProvider, type SolutionView, setsOf } from "../blocks/solution";
 import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
 import { lowerFirst } from "../lib/words";
@@ -87,7 +87,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
     change,
     act: (action) => {
       if (action.compare) return setComparing(action);
-      change(action.set ?? [], action.label);
+      change(setsOf(action), action.label);
       toast({
         says: `Done: ${lowerFirst(action.label)}.`,
         action: { label: "Undo", act: () => undoLast.current() },
@@ -145,7 +145,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           set={set}
           action={comparing}
           onTake={() => {
-            change(comparing.set ?? [], comparing.label);
+            change(setsOf(comparing), comparing.label);
             setComparing(null);
           }}
           onClose={() => setComparing(null)}

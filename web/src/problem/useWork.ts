@@ -73,10 +73,10 @@ export function useWork(problem: Problem) {
   const current = (pointer: string) => currentValue(pointer, set, problem, work.data?.controls);
   const change = (wanted: ProblemSet[], says: string) => {
     const next = wanted.map((each) => whole(each, set, problem));
-    const before = next.map(({ pointer }) => ({
-      pointer,
-      value: current(pointer),
-    }));
+    // What another procedure does not know is dropped, and comes back with the one that does.
+    const pointers = next.map(({ pointer }) => pointer);
+    const touched = pointers.includes("/procedure") ? [...pointers, "/roles", "/options", "/tail"] : pointers;
+    const before = touched.map((pointer) => ({ pointer, value: current(pointer) }));
     setUndos((all) => [...all.slice(-99), { says, set: before }]);
     if (keep.isError && !conflict) keep.reset();
     setSet((now) => merge(now, next));
@@ -121,6 +121,12 @@ function currentValue(
 ): unknown {
   const changed = set.find((each) => each.pointer === pointer);
   if (changed) return changed.value;
+  const parts = set.filter((each) => each.pointer.startsWith(`${pointer}/`));
+  if (parts.length > 0) {
+    const whole = { ...(currentValue(pointer, [], problem, undefined) as Record<string, unknown> | null) };
+    for (const part of parts) whole[part.pointer.slice(pointer.length + 1)] = part.value;
+    return whole;
+  }
   const control = controls?.find((each) => each.pointer === pointer);
   if (control) return control.value;
   let node: unknown = problem.draft;

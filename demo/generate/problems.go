@@ -1,0 +1,47 @@
+package main
+
+import (
+	"fmt"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+)
+
+// problems are the demo problems that are about a data set as it stands, by its name.
+var problems = map[string]problem.Problem{
+	"overhaul": {
+		Title: "Does the overhauled engine keep its maker’s promise?",
+		Question: "After the overhaul of the *Dunlin*’s engine its maker promised that a crossing would take no more than 41 L of fuel on average. " +
+			"The harbour office wrote down the fuel of 16 crossings. Do they speak against the promise, at α = 0.05?",
+		Claim:     &problem.Claim{Text: "A crossing takes no more than 41 L on average.", Population: "all crossings since the overhaul", Is: problem.H0},
+		Procedure: "t-one-sample",
+		Tail:      problem.Right,
+		Roles:     problem.Roles{"response": {"fuel"}},
+		Options:   map[string]jsontext.Value{"mean": jsontext.Value("41")},
+	},
+	"out-and-back": {
+		Title: "Does the way out take more fuel than the way back?",
+		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +
+			"Test it at α = 0.05, and say whether it matters.",
+		Claim:     &problem.Claim{Text: "The way out takes more fuel.", Population: "the crossings of the Turnstone", Is: problem.H1},
+		Procedure: "t-paired",
+		Tail:      problem.Right,
+		Roles:     problem.Roles{"first": {"fuel outbound"}, "second": {"fuel homebound"}},
+	},
+}
+
+// writeProblemAbout writes the problem that is about the set, if there is one.
+func writeProblemAbout(name string, set *data.Set) error {
+	p, ok := problems[name]
+	if !ok {
+		return nil
+	}
+	variables, _, mistakes := set.Variables()
+	if len(mistakes) > 0 {
+		return fmt.Errorf("problem %s: %s", name, mistakes[0].Says)
+	}
+	p.Grund, p.Alpha, p.Data = problem.Format, 0.05, problem.Data{Variables: variables}
+	return writeProblem("problems/"+name+".json", &p)
+}
