@@ -566,7 +566,7 @@ func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	p.cellIs("0/0", "Quarry")
 	choose(p, "Response: the variable that was measured", "minutes (number)")
 	choose(p, "Group: the category that tells the two groups apart", "pier (category)")
-	p.shows(`[aria-label="State of the problem"]`, "has 4 levels and two means are compared")
+	p.shows(`[aria-label="State of the problem"]`, "has 4 levels and two groups are compared")
 	choose(p, "First group", "Lantern")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")

@@ -190,9 +190,9 @@ func (g *grouped) needTwo() error {
 	case n == 0:
 		return problem.Errors{{Pointer: at, Says: "no case has both a value of the response and a group", Instead: "check which variables play which role, and the cases left out"}}
 	case n == 1:
-		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” has one level only with usable cases, “%s”, and two means are compared", factor, problem.Shorten(g.groups[0].name)), Instead: fewer}}
+		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” has one level only with usable cases, “%s”, and two groups are compared", factor, problem.Shorten(g.groups[0].name)), Instead: fewer}}
 	case n > 2:
-		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two means are compared", factor, n),
+		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two groups are compared", factor, n),
 			Instead: `pick two with the option “groups”, for example ["` + problem.Shorten(g.groups[0].code) + `", "` + problem.Shorten(g.groups[1].code) + `"]`}}
 	}
 	for _, group := range g.groups {

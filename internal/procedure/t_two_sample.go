@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 
 	"grund/internal/data"
@@ -59,43 +58,32 @@ const maxDecimals = 6
 
 // twoSample is the problem while it is worked.
 type twoSample struct {
-	location
-	data          *grouped
-	first, second *group
-	pooled        bool
-	stats         stats.TwoMeans
-	decimals      int // with which the values were entered
+	twoGroups
+	pooled bool
+	stats  stats.TwoMeans
 }
 
 func workTTwoSample(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
-	picked, _ := options["groups"].([]string)
-	g, err := readGroups(p, picked)
+	groups, err := readTwoGroups(p, options)
 	if err != nil {
 		return nil, err
 	}
-	if err := g.needTwo(); err != nil {
-		return nil, err
-	}
-	g.letters()
-	s := &twoSample{
-		data: g, first: &g.groups[0], second: &g.groups[1],
-		pooled: options["variances"] == "equal",
-	}
-	s.location = location{p: p, unit: g.response.Unit, estimate: "difference", parameter: "difference", subject: s.minus(), named: "the difference " + s.minus(),
-		option: "difference", null: options["difference"].(float64), family: tFamily}
+	s := &twoSample{twoGroups: groups, pooled: options["variances"] == "equal"}
+	s.estimate, s.parameter, s.subject, s.named = "difference", "difference", s.minus(), "the difference "+s.minus()
+	s.option, s.null, s.family = "difference", options["difference"].(float64), tFamily
 	s.stats = stats.CompareMeans(s.first.moments, s.second.moments, s.null, s.pooled)
 	s.value, s.se = s.stats.Difference, s.stats.SE
 	if math.IsInf(s.stats.T, 0) || math.IsNaN(s.stats.T) || math.IsInf(s.stats.Difference, 0) {
 		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
 	}
-	used := g.used()
-	s.Working = working.New(p, d.Title, working.Cases{Given: g.given, Used: used, LeftOut: g.given - used})
-	s.SetScale(s.stats.SE)
-	s.decimals = max(working.DecimalsOf(s.first.values, maxDecimals), working.DecimalsOf(s.second.values, maxDecimals))
+	s.begin(d, s.se)
 	s.controls(d)
 	s.DefineAlpha()
 	s.question()
 	s.cases()
+	s.Define(working.Quantity{ID: "difference", Symbol: fmt.Sprintf(`\bar{x}_{%s}-\bar{x}_{%s}`, s.first.letter, s.second.letter),
+		Label: "Difference of the means, " + s.minus(), Unit: s.unit, Says: "What the samples say about the difference of the two population means."},
+		working.Measure, s.stats.Difference, formula.Subtract(formula.Ref("mean_1"), formula.Ref("mean_2")))
 	s.look()
 	s.hypotheses()
 	s.statistic() // before the conditions are written, so that they may name its numbers
@@ -137,9 +125,6 @@ func (s *twoSample) controls(d *Description) {
 // mean names the mean of the response in a sentence: "mean loading time".
 func (s *twoSample) mean() string { return "mean " + inSentence(s.data.response.Label) }
 
-// minus names the difference: "Mole − Quarry".
-func (s *twoSample) minus() string { return s.first.name + " − " + s.second.name }
-
 func (s *twoSample) question() {
 	blocks := s.claimBlocks()
 	blocks = append(blocks, working.Say("The question is about two means of *%s*: that of **%s** and that of **%s**. Throughout, a difference is %s.", inSentence(s.data.response.Label), s.first.name, s.second.name, s.minus()))
@@ -147,155 +132,8 @@ func (s *twoSample) question() {
 	s.Step(working.Question, "α = "+s.Show("alpha"), blocks...).Opens = "alpha"
 }
 
-// pair defines a quantity for each group.
-func (s *twoSample) pair(id, symbol, label, says, unit string, display working.Display, value func(*group) float64, expr func(i int, g *group) formula.Expr) {
-	for i, g := range []*group{s.first, s.second} {
-		var e formula.Expr
-		if expr != nil {
-			e = expr(i+1, g)
-		}
-		s.Define(working.Quantity{
-			ID: working.Ref(fmt.Sprintf("%s_%d", id, i+1)), Symbol: fmt.Sprintf("%s_{%s}", symbol, g.letter),
-			Label: label + ", " + g.name, Unit: unit, Says: says,
-		}, display, value(g), e)
-	}
-}
-
-// series returns the values of a group as they stand in formulas.
-func (s *twoSample) series(g *group) formula.Column {
-	return s.Series(seriesRef(g), "x_{i}", s.decimals)
-}
-
-func seriesRef(g *group) string { return "cases/" + working.EscapeRef(g.name) + "|*/response" }
-
-func indexed(id string, i int) formula.Ref { return formula.Ref(fmt.Sprintf("%s_%d", id, i)) }
-
-func (s *twoSample) cases() {
-	unit := s.data.response.Unit
-	var nExpr, meanExpr, sdExpr func(int, *group) formula.Expr
-	if !s.data.summary {
-		s.Table(s.casesTable())
-		s.Column(seriesRef(s.first), s.first.values)
-		s.Column(seriesRef(s.second), s.second.values)
-		nExpr = func(_ int, g *group) formula.Expr { return formula.Count{Column: s.series(g)} }
-		meanExpr = func(i int, g *group) formula.Expr {
-			return formula.Quotient{Over: formula.Total{Column: s.series(g)}, Under: indexed("n", i)}
-		}
-		sdExpr = func(i int, g *group) formula.Expr {
-			return formula.Root{X: formula.Quotient{
-				Over:  formula.Deviations{Column: s.series(g), Centre: indexed("mean", i), Power: 2},
-				Under: formula.Subtract(indexed("n", i), formula.Num(1)),
-			}}
-		}
-	}
-	measured, saysMean, saysSD := working.Measure, "The centre of the group.", "How far the cases of the group typically lie from its mean. The divisor is n − 1, because the mean was estimated from the same cases."
-	if s.data.summary && s.p.Decimals == nil {
-		measured = working.Given
-		saysMean, saysSD = "Given in the problem.", "Given in the problem."
-	}
-	s.pair("n", "n", "Cases", "How many cases the group has.", "", working.Whole, func(g *group) float64 { return float64(g.moments.N) }, nExpr)
-	s.pair("mean", `\bar{x}`, "Mean", saysMean, unit, measured, func(g *group) float64 { return g.moments.Mean }, meanExpr)
-	s.pair("sd", "s", "Standard deviation", saysSD, unit, measured, func(g *group) float64 { return g.moments.SD }, sdExpr)
-	s.Define(working.Quantity{ID: "difference", Symbol: fmt.Sprintf(`\bar{x}_{%s}-\bar{x}_{%s}`, s.first.letter, s.second.letter),
-		Label: "Difference of the means, " + s.minus(), Unit: unit, Says: "What the samples say about the difference of the two population means."},
-		working.Measure, s.stats.Difference, formula.Subtract(formula.Ref("mean_1"), formula.Ref("mean_2")))
-
-	groups := &working.Table{ID: "groups", Title: fmt.Sprintf("%s by %s", s.data.response.Label, inSentence(s.data.factor)), Key: []string{"group"},
-		Columns: []working.Column{
-			{ID: "group", Label: s.data.factor}, {ID: "n", Label: "n", Numeric: true},
-			{ID: "mean", Label: "mean", Unit: unit, Numeric: true}, {ID: "sd", Label: "sd", Unit: unit, Numeric: true},
-		}}
-	var rows []working.Row
-	for i, g := range []*group{s.first, s.second} {
-		row := working.Row{{Value: g.name, Shown: g.name}}
-		for _, id := range []string{"n", "mean", "sd"} {
-			ref := working.Ref(fmt.Sprintf("%s_%d", id, i+1))
-			row = append(row, working.Cell{Value: working.Number(s.Value(ref)), Shown: s.Show(ref), Ref: ref})
-		}
-		rows = append(rows, row)
-	}
-	groups.SetRows(rows)
-	s.Table(groups)
-
-	given, leftOut := s.data.given, s.data.given-s.data.used()
-	says := working.Say("%s in all: @{n_1} of **%s** and @{n_2} of **%s**.", count(given, "case"), s.first.name, s.second.name)
-	if leftOut > 0 {
-		others := "with a missing value or in another group"
-		if s.data.summary {
-			others = "of other groups"
-		}
-		says = working.Say("%s in all, of which %d used: @{n_1} of **%s** and @{n_2} of **%s**. Left out: %s.",
-			count(given, "case"), given-leftOut, s.first.name, s.second.name, leftOutWords(s.p.LeaveOut, leftOut, others))
-	}
-	blocks := []working.Block{says, working.TableBlock{Table: "groups"}}
-	if s.data.summary {
-		blocks = append(blocks, working.Note("Only the summary is given, so nothing can be said about single cases or about the shape of the groups."))
-	} else {
-		blocks = append(blocks, working.TableBlock{Table: "cases"})
-	}
-	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), blocks...)
-}
-
-func (s *twoSample) casesTable() *working.Table {
-	t := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"group", "case"},
-		Columns: []working.Column{
-			{ID: "case", Label: "case", Numeric: true}, {ID: "group", Label: s.data.factor},
-			{ID: "response", Label: s.data.response.Label, Unit: s.data.response.Unit, Numeric: true},
-		}}
-	t.Total = len(s.first.values) + len(s.second.values)
-	t.Row = func(i int) working.Row {
-		g := s.first
-		if i >= len(g.values) {
-			i -= len(g.values)
-			g = s.second
-		}
-		return working.Row{
-			{Value: g.cases[i], Shown: strconv.Itoa(g.cases[i])}, {Value: g.name, Shown: g.name},
-			{Value: working.Number(g.values[i]), Shown: working.FormatNumber(g.values[i], s.decimals)},
-		}
-	}
-	return t
-}
-
 func (s *twoSample) look() {
-	unit := s.data.response.Unit
-	f := &working.Figure{ID: "look", Title: fmt.Sprintf("%s by %s", s.data.response.Label, inSentence(s.data.factor)),
-		Axis: working.Axis{Label: s.data.response.Label, Unit: unit}}
-	var ends []float64
-	var says []string
-	for row, g := range []*group{s.first, s.second} {
-		ref := working.Ref(fmt.Sprintf("mean_%d", row+1))
-		if s.data.summary {
-			f.Form = working.Intervals
-			low, high := g.moments.Mean-g.moments.SD, g.moments.Mean+g.moments.SD
-			f.Marks = append(f.Marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: g.name, Row: row,
-				X: working.Positions(low, g.moments.Mean, high), Refs: []working.Ref{ref}})
-			ends = append(ends, low, high)
-			says = append(says, fmt.Sprintf("%s: mean %s, one standard deviation %s to either side", g.name, s.Show(ref), s.Show(working.Ref(fmt.Sprintf("sd_%d", row+1)))))
-			continue
-		}
-		f.Form = working.Boxes
-		five := g.five
-		low, high := five.Whiskers(g.values)
-		f.Marks = append(f.Marks,
-			working.Mark{Shape: working.Box, Role: working.Observed, Label: g.name, Row: row, X: working.Positions(low, five.Q1, five.Median, five.Q3, high)},
-			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(g.values...), Case: g.cases},
-			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(g.moments.Mean), Refs: []working.Ref{ref}})
-		ends = append(ends, five.Min, five.Max)
-		decimals := s.decimals
-		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", g.name,
-			working.FormatNumber(five.Min, decimals), working.FormatNumber(five.Max, decimals),
-			working.FormatNumber(five.Q1, decimals+1), working.FormatNumber(five.Q3, decimals+1), working.FormatNumber(five.Median, decimals+1)))
-	}
-	low, high := working.Padded(0.05, ends...)
-	f.Axis.Min, f.Axis.Max = working.Number(low), working.Number(high)
-	f.Says = strings.Join(says, ". ") + "."
-	s.Figure(f)
-
-	reading := working.Note("Each dot is a case. The box holds the middle half of a group, the thick line is its median, the ring its mean; the whiskers end at the last case within one and a half box lengths. A quartile is the median of its half.")
-	if s.data.summary {
-		reading = working.Note("The dot is the mean of a group, the bar reaches one standard deviation to either side.")
-	}
+	reading := s.lookFigure()
 	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("mean_1"), s.withUnit("mean_2")),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The sample means are @{mean_1} (%s) and @{mean_2} (%s). Whether that is more than chance would bring is what the test is for.", s.first.name, s.second.name),
@@ -419,7 +257,7 @@ func (s *twoSample) statistic() {
 		extreme = "a difference between the sample means as high as this one or higher, in standard errors,"
 	}
 	s.Test(working.Test{
-		Statistic: "t", Symbol: "t", Degrees: "df", Family: s.family,
+		Statistic: "t", Symbol: "t", Degrees: []working.Ref{"df"}, Family: s.family,
 		Name:    fmt.Sprintf("t, %s degrees of freedom", s.Show("df")),
 		Extreme: extreme,
 	})

@@ -76,7 +76,7 @@ func (s *twoSample) equalVariances() {
 // shape judges whether the means can be taken as normal: small groups need a
 // shape that is close to normal, from 15 cases on only strong skewness and far
 // outliers matter, and from 40 on hardly anything does (Moore and McCabe, 7.1).
-func (s *twoSample) shape() {
+func (s *twoGroups) shape() {
 	smallest := min(s.first.moments.N, s.second.moments.N)
 	if s.data.summary {
 		if smallest >= 40 {

@@ -16,16 +16,23 @@ type Test struct {
 	Statistic Ref
 	Symbol    string // of the statistic, as it stands in words: t
 	Family    formula.Family
-	Degrees   Ref // the quantity that is shown as the degrees of freedom; none of a normal curve
+	Degrees   []Ref // the quantities that are shown as the degrees of freedom; none of a normal curve
 	Name      string
 	// Extreme says which samples count as being as extreme: "a difference
 	// between the two sample means at least as far from 0 as this one".
 	Extreme string
+	// Positive says that the statistic is a positive number and its curve lopsided:
+	// with two tails the critical values are found apart, and p is twice the smaller
+	// tail.
+	Positive bool
+	// UpperOnly says that only large values speak against H₀: H₁ has no direction.
+	UpperOnly bool
 }
 
 // madeTest is a Test with what was computed for it.
 type madeTest struct {
 	Test
+	tail      problem.Tail // that is rejected in
 	reference dist.Distribution
 	value, p  float64
 	low, high float64 // critical values; NaN where the tail has none
@@ -51,7 +58,10 @@ func (w *Working) DefineAlpha() {
 // decision, and the figure "curve". alpha and the statistic must be defined. A
 // statistic or degrees of freedom that do not exist leave no decision.
 func (w *Working) Test(t Test) {
-	made := &madeTest{Test: t, value: w.Value(t.Statistic), low: math.NaN(), high: math.NaN()}
+	made := &madeTest{Test: t, tail: w.problem.Tail, value: w.Value(t.Statistic), low: math.NaN(), high: math.NaN()}
+	if t.UpperOnly {
+		made.tail = problem.Right
+	}
 	w.test = made
 	degrees := make([]float64, len(t.Family.Degrees))
 	for i, ref := range t.Family.Degrees {
@@ -63,39 +73,47 @@ func (w *Working) Test(t Test) {
 	statistic := formula.Ref(t.Statistic)
 	tailArea := formula.Expr(formula.Ref("alpha"))
 	label := "Critical value"
-	if w.problem.Tail == problem.Both {
+	if made.tail == problem.Both {
 		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
 		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail", Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
 	}
 	symbol := func(index string) string { return t.Family.Symbol + `_{\text{` + index + `}}` }
-	if w.problem.Tail != problem.Left {
+	if made.tail != problem.Left {
 		area := alpha
-		if w.problem.Tail == problem.Both {
+		if made.tail == problem.Both {
 			area, label = alpha/2, "Upper critical value"
 		}
 		made.high = made.reference.UpperQuantile(area)
 		w.Define(Quantity{ID: "critical_high", Symbol: symbol("high"), Label: label, Says: "Where the rejection region begins on the right."},
 			Ratio, made.high, formula.Quantile{Of: t.Family, Area: tailArea})
 	}
-	switch w.problem.Tail {
-	case problem.Both:
+	switch {
+	case made.tail == problem.Both && t.Positive:
+		made.low = made.reference.LowerQuantile(alpha / 2)
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
+			Ratio, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
+	case made.tail == problem.Both:
 		made.low = -made.high
 		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
 			Ratio, made.low, formula.Minus{X: formula.Ref("critical_high")})
-	case problem.Left:
+	case made.tail == problem.Left:
 		made.low = made.reference.LowerQuantile(alpha)
 		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: label, Says: "Where the rejection region ends on the left."},
 			Ratio, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
 	}
 
 	var expr formula.Expr
-	switch w.problem.Tail {
-	case problem.Left:
+	switch {
+	case made.tail == problem.Left:
 		made.p = made.reference.Lower(made.value)
 		expr = formula.Tail{Of: t.Family, X: statistic, Lower: true}
-	case problem.Right:
+	case made.tail == problem.Right:
 		made.p = made.reference.Upper(made.value)
 		expr = formula.Tail{Of: t.Family, X: statistic}
+	case t.Positive:
+		lower, upper := made.reference.Lower(made.value), made.reference.Upper(made.value)
+		made.p = math.Min(1, 2*math.Min(lower, upper))
+		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: statistic, Lower: lower < upper}}
 	default:
 		made.p = 2 * made.reference.Upper(math.Abs(made.value))
 		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: formula.Abs{X: statistic}}}
@@ -125,48 +143,37 @@ func (w *Working) Rejected() bool { return w.test.reject }
 // curve draws the reference distribution with the rejection region, the
 // statistic and the area that is p.
 func (w *Working) curve(t *madeTest) {
-	limit := 4.0
-	for _, critical := range []float64{t.low, t.high} {
-		if c := 1.12 * math.Abs(critical); c > limit {
-			limit = math.Min(c, 60)
-		}
+	from, to := t.axis()
+	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}}
+	start := from
+	if start == 0 {
+		start = to / 1000 // at 0 a density may be infinite
 	}
-	if s := 1.12 * math.Abs(t.value); s > limit {
-		limit = math.Max(limit, math.Min(s, 9))
-	}
-	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(-limit), Max: Number(limit)}}
-	x, y := curvePoints(t.reference, -limit, limit, 121)
+	x, y := curvePoints(t.reference, start, to, 121)
 	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
-	area := func(role Role, from, to float64, refs ...Ref) {
-		from, to = math.Max(from, -limit), math.Min(to, limit)
-		if from < to {
-			x, y := curvePoints(t.reference, from, to, 31)
+	area := func(role Role, low, high float64, refs ...Ref) {
+		low, high = math.Max(low, start), math.Min(high, to)
+		if low < high {
+			x, y := curvePoints(t.reference, low, high, 31)
 			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
 		}
 	}
 	rule := func(role Role, at float64, label string, ref Ref) {
-		within := math.Max(-limit, math.Min(limit, at))
+		within := math.Max(from, math.Min(to, at))
 		f.Marks = append(f.Marks, Mark{Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at})
 	}
-	if t.low > -limit {
-		area(Region, -limit, t.low, "critical_low")
+	if t.low > from {
+		area(Region, from, t.low, "critical_low")
 	}
-	if t.high < limit {
-		area(Region, t.high, limit, "critical_high")
+	if t.high < to {
+		area(Region, t.high, to, "critical_high")
 	}
-	if w.problem.Tail != problem.Right {
-		at := t.value
-		if w.problem.Tail == problem.Both {
-			at = -math.Abs(at)
-		}
-		area(PArea, -limit, at, "p")
+	left, right := t.extremes()
+	if t.tail != problem.Right {
+		area(PArea, from, left, "p")
 	}
-	if w.problem.Tail != problem.Left {
-		at := t.value
-		if w.problem.Tail == problem.Both {
-			at = math.Abs(at)
-		}
-		area(PArea, at, limit, "p")
+	if t.tail != problem.Left {
+		area(PArea, right, to, "p")
 	}
 	if !math.IsNaN(t.low) {
 		rule(Region, t.low, w.Show("critical_low"), "critical_low")
@@ -182,6 +189,48 @@ func (w *Working) curve(t *madeTest) {
 	w.Figure(f)
 }
 
+// axis returns the ends of the axis: all of the curve that can be seen, the critical
+// values, and the statistic as far as that leaves the curve its shape.
+func (t *madeTest) axis() (from, to float64) {
+	if t.Positive || t.UpperOnly {
+		to = t.reference.UpperQuantile(0.001)
+		if c := 1.12 * t.high; c > to {
+			to = math.Min(c, 3*to)
+		}
+		if v := 1.12 * t.value; v > to {
+			to = math.Min(v, 2*to)
+		}
+		return 0, to
+	}
+	limit := 4.0
+	for _, critical := range []float64{t.low, t.high} {
+		if c := 1.12 * math.Abs(critical); c > limit {
+			limit = math.Min(c, 60)
+		}
+	}
+	if s := 1.12 * math.Abs(t.value); s > limit {
+		limit = math.Max(limit, math.Min(s, 9))
+	}
+	return -limit, limit
+}
+
+// extremes returns up to where, and from where on, a statistic is as extreme as this.
+func (t *madeTest) extremes() (left, right float64) {
+	switch {
+	case t.tail != problem.Both:
+		return t.value, t.value
+	case !t.Positive:
+		return -math.Abs(t.value), math.Abs(t.value)
+	}
+	if t.p >= 1 {
+		return t.value, t.value
+	}
+	if t.reference.Lower(t.value) < t.reference.Upper(t.value) {
+		return t.value, t.reference.UpperQuantile(t.p / 2)
+	}
+	return t.reference.LowerQuantile(t.p / 2), t.value
+}
+
 func (t *madeTest) place() string {
 	if t.byRegion {
 		return "inside it"
@@ -193,7 +242,7 @@ func (t *madeTest) place() string {
 func (w *Working) regionWords() string {
 	left := func() string { return w.test.Symbol + " ≤ " + w.Show("critical_low") }
 	right := func() string { return w.test.Symbol + " ≥ " + w.Show("critical_high") }
-	switch w.problem.Tail {
+	switch w.test.tail {
 	case problem.Left:
 		return left()
 	case problem.Right:
@@ -209,21 +258,34 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	var key string
 	opens := Ref("critical_high")
 	says := func(more string) Block {
-		if t.Degrees == "" {
+		switch len(t.Degrees) {
+		case 0:
 			return Say("$%s$ follows the standard normal curve."+more, t.Symbol)
+		case 1:
+			return Say("$%s$ with @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0])
 		}
-		return Say("$%s$ with @{%s} degrees of freedom."+more, t.Symbol, t.Degrees)
+		return Say("$%s$ with @{%s} and @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0], t.Degrees[1])
 	}
-	switch w.problem.Tail {
+	switch w.test.tail {
 	case problem.Both:
 		key = "±" + w.Show("critical_high")
+		if t.Positive {
+			key = w.Show("critical_low") + ", " + w.Show("critical_high")
+			blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail. The curve is lopsided, and each critical value is found for itself."),
+				FormulaBlock{Quantity: "critical_low"}, FormulaBlock{Quantity: "critical_high"}}
+			break
+		}
 		blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail."), FormulaBlock{Quantity: "critical_high"}}
 	case problem.Left:
 		key, opens = w.Show("critical_low"), "critical_low"
 		blocks = []Block{says(" H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail."), FormulaBlock{Quantity: "critical_low"}}
 	default:
 		key = w.Show("critical_high")
-		blocks = []Block{says(" H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail."), FormulaBlock{Quantity: "critical_high"}}
+		why := " H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail."
+		if t.UpperOnly {
+			why = " Only a large value speaks against H₀, so all of $α$ = @{alpha} lies in the right tail."
+		}
+		blocks = []Block{says(why), FormulaBlock{Quantity: "critical_high"}}
 	}
 	blocks = append(blocks, Say("Rejection region: **%s**, the boundary included.", w.regionWords()))
 	w.Step(CriticalValue, key, append(blocks, more...)...).Opens = opens
@@ -248,11 +310,18 @@ func (w *Working) PValueStep() {
 func (w *Working) belowDisplay() bool { return strings.HasPrefix(w.Show("p"), "<") }
 
 func (w *Working) areaWords() string {
-	switch w.problem.Tail {
+	switch w.test.tail {
 	case problem.Left:
 		return "to the left of " + w.Show(w.test.Statistic)
 	case problem.Right:
 		return "to the right of " + w.Show(w.test.Statistic)
+	}
+	if t := w.test; t.Positive {
+		side := "right"
+		if t.reference.Lower(t.value) < t.reference.Upper(t.value) {
+			side = "left"
+		}
+		return "to the " + side + " of " + w.Show(t.Statistic) + ", doubled for the other tail"
 	}
 	return "beyond ±" + FormatNumber(math.Abs(w.test.value), w.decimals[w.test.Statistic])
 }
@@ -316,9 +385,13 @@ func (w *Working) regionComparison() string {
 	t := w.test
 	value, critical := t.value, t.high
 	switch {
-	case w.problem.Tail == problem.Both:
+	case t.tail == problem.Both && t.Positive:
+		if t.reference.Lower(value) < t.reference.Upper(value) {
+			critical = t.low
+		}
+	case t.tail == problem.Both:
 		value = math.Abs(value)
-	case w.problem.Tail == problem.Left:
+	case t.tail == problem.Left:
 		critical = t.low
 	}
 	a, b := FormatApart(value, critical, w.decimals[t.Statistic])
