@@ -178,6 +178,14 @@ func levelNames(v *data.Variable) []string {
 	return names
 }
 
+// at returns the place in the problem of what is wrong with a group.
+func (g *grouped) at(of *group) string {
+	if g.summary {
+		return problem.Pointer("data", "summary", "groups", of.place, "sd")
+	}
+	return "/roles/group"
+}
+
 // needTwo checks that there are two groups of at least two cases, with some
 // spread in one of them.
 func (g *grouped) needTwo() error {

@@ -91,7 +91,7 @@ type Procedure struct {
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -21,10 +21,7 @@ var tTwoSample = &Procedure{
 		Asks:       "Do two groups have the same mean?",
 		AlsoCalled: []string{"independent-samples t-test", "two-sample t-test", "Student's t-test", "Welch's t-test", "unpaired t-test"},
 		Takes:      []Takes{TakesVariables, TakesSummary},
-		Roles: []Role{
-			{ID: "response", Label: "Response", Says: "the variable that was measured", Kinds: []data.Kind{data.Number}, Min: 1, Max: 1},
-			{ID: "group", Label: "Group", Says: "the category that tells the two groups apart", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2},
-		},
+		Roles:      twoGroupRoles,
 		Options: []Option{
 			{ID: "variances", Label: "Variances", Type: ChoiceOption, Default: "unequal", Live: true, Key: "v",
 				Says: "Whether the two groups are taken to spread alike. Kept apart is safe in either case; pooled gains a little when they do.",

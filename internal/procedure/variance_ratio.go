@@ -1,0 +1,313 @@
+package procedure
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"grund/internal/data"
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/stats/dist"
+	"grund/internal/working"
+)
+
+// varianceRatio compares the variances of two independent groups by the F
+// distribution of their ratio.
+var varianceRatio = &Procedure{
+	Description: Description{
+		ID:         "variance-ratio",
+		Title:      "Two variances",
+		Asks:       "Do two groups spread alike?",
+		AlsoCalled: []string{"F-test for two variances", "Fisher's F-test", "variance ratio test"},
+		Takes:      []Takes{TakesVariables, TakesSummary},
+		Roles:      twoGroupRoles,
+		Options:    []Option{groupsOption},
+		Tails:      true,
+	},
+	Work: workVarianceRatio,
+	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
+		response, factor := assigned["response"][0], assigned["group"][0]
+		return fmt.Sprintf("%s is a number, and %s parts the cases into groups: how far two of them spread is compared.", response.Title(), inSentence(factor.Title())), true
+	},
+}
+
+var fFamily = formula.Family{Symbol: "F", Degrees: []formula.Ref{"df_1", "df_2"}, New: func(d []float64) dist.Distribution { return dist.F{DF1: d[0], DF2: d[1]} }}
+
+// spreads is the problem while it is worked.
+type spreads struct {
+	twoGroups
+	stats stats.VarianceRatio
+}
+
+func workVarianceRatio(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
+	groups, err := readTwoGroups(p, options)
+	if err != nil {
+		return nil, err
+	}
+	s := &spreads{twoGroups: groups}
+	for _, g := range []*group{s.first, s.second} {
+		if g.moments.SD == 0 {
+			return nil, problem.Errors{{Pointer: s.data.at(g), Says: fmt.Sprintf("“%s” has no spread: all its values are equal, and a ratio needs both variances above 0", problem.Shorten(g.name)), Instead: "check the data"}}
+		}
+	}
+	s.stats = stats.CompareVariances(s.first.moments, s.second.moments)
+	if math.IsInf(s.stats.F, 0) || s.stats.F == 0 {
+		return nil, problem.Errors{{Pointer: "/data", Says: "the spreads are too far apart in size to calculate with", Instead: "check the data"}}
+	}
+	s.unit = ""
+	s.estimate, s.parameter, s.null, s.value, s.family = "f", "ratio", 1, s.stats.F, fFamily
+	s.subject = fmt.Sprintf("variance %s / variance %s", s.first.name, s.second.name)
+	s.begin(d, math.Min(s.first.moments.SD, s.second.moments.SD)/10)
+	s.controls()
+	s.DefineAlpha()
+	s.question()
+	s.cases()
+	s.look()
+	s.hypotheses()
+	s.test()
+	s.conditions()
+	s.steps()
+	return s.Working, nil
+}
+
+// twoGroupRoles and groupsOption belong to every test of two groups.
+var (
+	twoGroupRoles = []Role{
+		{ID: "response", Label: "Response", Says: "the variable that was measured", Kinds: []data.Kind{data.Number}, Min: 1, Max: 1},
+		{ID: "group", Label: "Group", Says: "the category that tells the two groups apart", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2},
+	}
+	groupsOption = Option{ID: "groups", Label: "Order of the groups", Type: LevelsOption, Length: 2,
+		Says: "Which two groups are compared, and which comes first."}
+)
+
+func (s *spreads) controls() {
+	a, b := "σ²_"+s.first.letter, "σ²_"+s.second.letter
+	s.Control(working.AlphaControl(s.p.Alpha))
+	choice := func(tail problem.Tail, sign string) working.Choice {
+		return working.Choice{Value: string(tail), Label: s.first.letter + " " + sign + " " + s.second.letter, Says: s.alternativeWords(tail) + ": " + a + " " + sign + " " + b}
+	}
+	s.Control(working.Control{
+		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
+		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
+	})
+	order, turned := []string{s.first.code, s.second.code}, []string{s.second.code, s.first.code}
+	s.Control(working.Control{
+		ID: "groups", Label: "Direction", Key: "g", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
+		Choices: []working.Choice{
+			{Value: order, Label: s.first.name + " / " + s.second.name},
+			{Value: turned, Label: s.second.name + " / " + s.first.name, Says: "Turns the ratio over; one tail keeps its side."},
+		},
+	})
+	s.Brief(working.Textf("Compare the spread of **%s** between **%s** and **%s**", inSentence(s.data.response.Label), s.first.name, s.second.name))
+}
+
+// alternativeWords says what H₁ says with the given tail.
+func (s *spreads) alternativeWords(tail problem.Tail) string {
+	response := inSentence(s.data.response.Label)
+	switch tail {
+	case problem.Left:
+		return fmt.Sprintf("%s varies less for %s than for %s", response, s.first.name, s.second.name)
+	case problem.Right:
+		return fmt.Sprintf("%s varies more for %s than for %s", response, s.first.name, s.second.name)
+	}
+	return fmt.Sprintf("the variance of %s differs between %s and %s", response, s.first.name, s.second.name)
+}
+
+// nullWords says what H₀ says.
+func (s *spreads) nullWords() string {
+	response := inSentence(s.data.response.Label)
+	switch s.p.Tail {
+	case problem.Left:
+		return fmt.Sprintf("%s does not vary less for %s than for %s", response, s.first.name, s.second.name)
+	case problem.Right:
+		return fmt.Sprintf("%s does not vary more for %s than for %s", response, s.first.name, s.second.name)
+	}
+	return fmt.Sprintf("the variance of %s is the same for %s and %s", response, s.first.name, s.second.name)
+}
+
+func (s *spreads) question() {
+	blocks := append(s.claimBlocks(), working.Say("The question is about two variances of *%s*: how far the cases of **%s** and those of **%s** spread. They are compared as a ratio, the first over the second.", inSentence(s.data.response.Label), s.first.name, s.second.name))
+	s.Step(working.Question, "α = "+s.Show("alpha"), append(blocks, alphaBlocks()...)...).Opens = "alpha"
+}
+
+func (s *spreads) look() {
+	reading := s.lookFigure()
+	s.Step(working.Look, fmt.Sprintf("s: %s, %s", s.Show("sd_1"), s.withUnit("sd_2")),
+		working.FigureBlock{Figure: "look"},
+		working.Say("The standard deviations are @{sd_1} (%s) and @{sd_2} (%s). Whether they differ by more than chance would bring is what the test is for.", s.first.name, s.second.name),
+		reading)
+}
+
+func (s *spreads) hypotheses() {
+	s.Define(working.Quantity{ID: "f_0", Symbol: `(\sigma^2_1/\sigma^2_2)_0`, Label: "Ratio under H₀", Says: "Equal variances have the ratio 1."}, working.Given, 1, nil)
+	equal, other := s.signs()
+	symbols := func(sign string) string {
+		return fmt.Sprintf(`\sigma^{2}_{%s}/\sigma^{2}_{%s} %s 1`, s.first.letter, s.second.letter, teXSign(sign))
+	}
+	both := working.Say("Nothing in the question says beforehand which group should spread more, so H₁ looks both ways: **two tails**.")
+	blocks := []working.Block{working.HypothesesBlock{
+		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
+		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
+	}}
+	blocks = append(blocks, s.tailReasons(both, "a ratio")...)
+	s.Step(working.Hypotheses, fmt.Sprintf("σ²_%s %s σ²_%s", s.first.letter, equal, s.second.letter), blocks...)
+}
+
+func (s *spreads) test() {
+	unit := s.data.response.Unit
+	if unit != "" {
+		unit += "²"
+	}
+	s.pair("variance", "s^{2}", "Variance", "The square of the standard deviation.", unit, working.Measure,
+		func(g *group) float64 { return g.moments.SD * g.moments.SD },
+		func(i int, g *group) formula.Expr { return formula.Square(indexed("sd", i)) })
+	s.pair("df", `\nu`, "Degrees of freedom", "One for each case, less one for the mean of the group.", "", working.Degrees,
+		func(g *group) float64 { return float64(g.moments.N - 1) },
+		func(i int, g *group) formula.Expr { return formula.Subtract(indexed("n", i), formula.Num(1)) })
+	s.Define(working.Quantity{ID: "f", Symbol: "F", Label: "Test statistic", Says: "How many times the second variance goes into the first."},
+		working.Ratio, s.stats.F, formula.Quotient{Over: formula.Ref("variance_1"), Under: formula.Ref("variance_2")})
+	extreme := "a ratio at least this far from 1, to either side,"
+	switch s.p.Tail {
+	case problem.Left:
+		extreme = "a ratio as small as this one or smaller"
+	case problem.Right:
+		extreme = "a ratio as large as this one or larger"
+	}
+	s.Test(working.Test{
+		Statistic: "f", Symbol: "F", Degrees: []working.Ref{"df_1", "df_2"}, Family: fFamily, Positive: true,
+		Name:    fmt.Sprintf("F, %s and %s degrees of freedom", s.Show("df_1"), s.Show("df_2")),
+		Extreme: extreme,
+	})
+}
+
+// conditions judges what the test takes for granted and writes the step.
+func (s *spreads) conditions() {
+	s.Condition("independence", working.Met, working.Textf("Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this."))
+	ids := []string{"independence", "normality"}
+	s.shape()
+	if !s.data.summary {
+		ids = append(ids, "outliers")
+		s.outliers([]spread{
+			{s.first.name, s.first.values, s.first.cases, s.first.five}, {s.second.name, s.second.values, s.second.cases, s.second.five},
+		}, s.decimals)
+	}
+	var blocks []working.Block
+	for _, id := range ids {
+		blocks = append(blocks, working.Check{Condition: id})
+	}
+	blocks = append(blocks, working.Warn("This test depends on the normal shape far more than a test of means does, and more cases do not help: a long tail looks like a large variance."))
+	s.Step(working.Conditions, s.conditionKey(), blocks...)
+}
+
+func (s *spreads) steps() {
+	s.Step(working.Statistic, "F = "+s.Show("f"),
+		working.FormulaBlock{Quantity: "variance_1"}, working.FormulaBlock{Quantity: "variance_2"}, working.FormulaBlock{Quantity: "f"},
+		working.Say("The variance of %s is @{f} times that of %s. If the populations spread alike, the ratio lies near 1.", s.first.name, s.second.name)).Opens = "f"
+	s.CriticalValueStep(
+		working.Say("Degrees of freedom: @{df_1} above the line and @{df_2} below it, a case less than each group has."),
+		working.Note("A printed F table has the degrees of freedom above the line in its columns and those below it in its rows. Tables show upper critical values only: the lower one is 1 over the upper one with the degrees of freedom exchanged."))
+	s.PValueStep()
+	s.DecisionStep(working.Words{
+		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
+		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
+		NotEqual: "that " + s.nullWords(),
+	})
+	s.interval()
+	s.conclude()
+	s.followUp()
+}
+
+// interval defines the interval for the ratio of the variances: F over the upper and
+// over the lower quantile.
+func (s *spreads) interval() {
+	level := s.p.ConfidenceLevel()
+	var levelExpr formula.Expr
+	if s.p.Confidence == nil {
+		levelExpr = formula.Subtract(formula.Num(1), formula.Ref("alpha"))
+	}
+	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true ratio."}, working.Given, level, levelExpr)
+	outside, area := formula.Expr(formula.Subtract(formula.Num(1), formula.Ref("confidence"))), 1-level
+	if s.p.Confidence == nil {
+		outside, area = formula.Ref("alpha"), s.p.Alpha
+	}
+	if s.p.Tail == problem.Both {
+		outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
+	}
+	f := dist.F{DF1: s.stats.DF1, DF2: s.stats.DF2}
+	end := func(id, label string, open bool, value float64, lower bool) {
+		expr := formula.Expr(formula.Quotient{Over: formula.Ref("f"), Under: formula.Quantile{Of: fFamily, Area: outside, Lower: lower}})
+		says := "From here on the data speak against a true ratio, at this level."
+		if open {
+			expr, says = nil, "With one tail the interval is open on this side."
+		}
+		s.Define(working.Quantity{ID: working.Ref(id), Symbol: `\text{` + strings.ToLower(strings.Fields(label)[0]) + `}`, Label: label, Says: says}, working.Ratio, value, expr)
+	}
+	low, high := s.stats.F/f.UpperQuantile(area), s.stats.F/f.LowerQuantile(area)
+	if s.p.Tail == problem.Left {
+		low = math.Inf(-1)
+	}
+	if s.p.Tail == problem.Right {
+		high = math.Inf(1)
+	}
+	end("ci_low", "Lower end of the interval", s.p.Tail == problem.Left, low, false)
+	end("ci_high", "Upper end of the interval", s.p.Tail == problem.Right, high, true)
+}
+
+func (s *spreads) conclude() {
+	var conclusion working.Text
+	if s.Rejected() {
+		tail := s.p.Tail
+		if tail == problem.Both {
+			tail = problem.Left
+			if s.stats.F > 1 {
+				tail = problem.Right
+			}
+		}
+		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated ratio of the variances, %s over %s, is @{f} (%s\u00a0%% interval: %s).",
+			count(s.data.used(), "case"), s.alternativeWords(tail), s.first.name, s.second.name, s.levelWords(), s.intervalWords())
+	} else {
+		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.",
+			count(s.data.used(), "case"), s.alternativeWords(s.p.Tail), s.nullWords())
+	}
+	if answer := s.claimAnswer(); answer != nil {
+		conclusion = working.Join(conclusion, working.Text{{Words: " "}}, answer)
+	}
+	key := "not shown"
+	if s.Rejected() {
+		key = "shown"
+	}
+	s.Step(working.Conclusion, key, working.Prose{Tone: working.Answer, Text: conclusion})
+	tails, not := "two-tailed", " not"
+	if s.p.Tail != problem.Both {
+		tails = "one-tailed"
+	}
+	if s.Rejected() {
+		not = ""
+	}
+	than := map[problem.Tail]string{problem.Both: "different from", problem.Left: "lower than", problem.Right: "higher than"}[s.p.Tail]
+	relation := "= "
+	if strings.HasPrefix(s.Show("p"), "<") {
+		relation = ""
+	}
+	report := working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) was%s significantly %s that for %s (*SD* = @{sd_2}, *n* = @{n_2}), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s, %s].",
+		inSentence(s.data.response.Label), s.first.name, not, than, s.second.name, relation, tails, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Both standard deviations first, then F with its degrees of freedom, p and the interval for the ratio."))
+	s.Conclude(conclusion, report)
+}
+
+func (s *spreads) followUp() {
+	low, high := s.Value("ci_low"), s.Value("ci_high")
+	axisLow, axisHigh := working.Padded(0.12, low, high, s.stats.F, 1)
+	s.Figure(&working.Figure{ID: "interval", Form: working.Intervals,
+		Title: fmt.Sprintf("%s\u00a0%% interval for the ratio %s", s.levelWords(), s.subject), Reads: s.intervalWords(),
+		Says: fmt.Sprintf("%s\u00a0%% interval for the ratio %s: %s; the observed ratio is %s, H₀ states 1.", s.levelWords(), s.subject, s.intervalWords(), s.Show("f")),
+		Axis: working.Axis{Label: s.subject, Min: working.Number(axisLow), Max: working.Number(axisHigh)},
+		Marks: []working.Mark{
+			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, s.stats.F, high), Refs: []working.Ref{"ci_low", "f", "ci_high"}},
+			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(1), Refs: []working.Ref{"f_0"}},
+		}})
+	blocks := append(s.intervalBlocks(), working.Say("A ratio of 1 means equal variances. A ratio of 4 means that the first group's standard deviation is twice the second's: standard deviations are compared by the square root."))
+	s.Step(working.FollowUp, "", blocks...)
+}
