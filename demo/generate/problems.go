@@ -21,6 +21,16 @@ var problems = map[string]problem.Problem{
 		Roles:     problem.Roles{"response": {"fuel"}},
 		Options:   map[string]jsontext.Value{"mean": jsontext.Value("41")},
 	},
+	"riders": {
+		Title: "Are four of five riders satisfied?",
+		Question: "The harbour office says that four of five riders are satisfied. It asked 240 riders; two gave no answer to this question. " +
+			"Do the answers speak against the office, at α = 0.05?",
+		Claim:     &problem.Claim{Text: "Four of five riders are satisfied.", Population: "all riders", Is: problem.H0},
+		Procedure: "proportion-one",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"satisfied"}},
+		Options:   map[string]jsontext.Value{"success": jsontext.Value(`"yes"`), "proportion": jsontext.Value("0.8")},
+	},
 	"out-and-back": {
 		Title: "Does the way out take more fuel than the way back?",
 		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +

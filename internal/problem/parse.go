@@ -11,6 +11,8 @@ import (
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/data"
 )
 
 // Parse reads a problem file and checks all that can be checked without knowing
@@ -346,12 +348,49 @@ func (s *Summary) check(errs *Errors) {
 }
 
 func (c *Counts) check(errs *Errors) {
-	if c.Rows == nil && c.Columns == nil && c.Cells == nil {
-		if c.Observed == nil {
-			errs.Add("/data/counts/observed", "the observed counts are missing", "give “observed”, or “rows”, “columns” and “cells” for a table")
-		}
-		return
+	oneWay := c.Categories != nil || c.Boundaries != nil || c.Observed != nil || c.Variable != nil
+	twoWay := c.Rows != nil || c.Columns != nil || c.Cells != nil || c.RowVariable != nil || c.ColumnVariable != nil
+	switch {
+	case oneWay && twoWay:
+		errs.Add("/data/counts", "counts of one variable and a table of two are mixed", "give “observed” with “categories” or “boundaries”, or “rows”, “columns” and “cells”")
+	case twoWay:
+		c.checkTable(errs)
+	default:
+		c.checkOneWay(errs)
 	}
+}
+
+func (c *Counts) checkOneWay(errs *Errors) {
+	at := "/data/counts/observed"
+	switch {
+	case c.Observed == nil:
+		errs.Add(at, "the observed counts are missing", "give “observed”, or “rows”, “columns” and “cells” for a table")
+	case c.Categories != nil && c.Boundaries != nil:
+		errs.Add("/data/counts", "both categories and boundaries are given", "give one of the two")
+	case c.Categories == nil && c.Boundaries == nil:
+		errs.Add("/data/counts/categories", "it is not said what was counted", "give “categories”, or “boundaries” of classes")
+	case c.Categories != nil && len(c.Categories) != len(c.Observed):
+		errs.Add(at, fmt.Sprintf("there are %d counts and %d categories", len(c.Observed), len(c.Categories)), "give a count for each category")
+	case c.Boundaries != nil && len(c.Boundaries) != len(c.Observed)+1:
+		errs.Add(at, fmt.Sprintf("there are %d counts and %d boundaries", len(c.Observed), len(c.Boundaries)), "give one boundary more than there are counts")
+	}
+	checkLabels(c.Categories, "/data/counts/categories", errs)
+	for i := 1; i < len(c.Boundaries); i++ {
+		if !(c.Boundaries[i] > c.Boundaries[i-1]) {
+			errs.Add(Pointer("data", "counts", "boundaries", i), "the boundaries do not increase", "give each above the one before")
+		}
+	}
+	for i, count := range c.Observed {
+		checkCount(count, Pointer("data", "counts", "observed", i), errs)
+	}
+}
+
+func (c *Counts) checkTable(errs *Errors) {
+	if len(c.Rows) == 0 || len(c.Columns) == 0 {
+		errs.Add("/data/counts/cells", "the table has no rows or no columns", "give “rows”, “columns” and “cells”")
+	}
+	checkLabels(c.Rows, "/data/counts/rows", errs)
+	checkLabels(c.Columns, "/data/counts/columns", errs)
 	if len(c.Cells) != len(c.Rows) {
 		errs.Add("/data/counts/cells", fmt.Sprintf("there are %d rows of cells and %d row labels", len(c.Cells), len(c.Rows)), "give a row of cells for each label")
 	}
@@ -359,6 +398,26 @@ func (c *Counts) check(errs *Errors) {
 		if len(row) != len(c.Columns) {
 			errs.Add(Pointer("data", "counts", "cells", i), fmt.Sprintf("there are %d cells and %d column labels", len(row), len(c.Columns)), "give a cell for each column label")
 		}
+		for j, count := range row {
+			checkCount(count, Pointer("data", "counts", "cells", i, j), errs)
+		}
+	}
+}
+
+// checkLabels refuses a label that stands twice.
+func checkLabels(labels []string, at string, errs *Errors) {
+	seen := map[string]bool{}
+	for i, label := range labels {
+		if seen[label] {
+			errs.Add(at+"/"+strconv.Itoa(i), "“"+Shorten(label)+"” is listed twice", "list it once")
+		}
+		seen[label] = true
+	}
+}
+
+func checkCount(count float64, at string, errs *Errors) {
+	if !(count >= 0) || count != math.Trunc(count) || count > 1e15 {
+		errs.Add(at, "the count is "+data.FormatNumber(count), "a count is a whole number, at least 0")
 	}
 }
 

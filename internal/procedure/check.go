@@ -134,6 +134,17 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be " + problem.List(choices, "or")
 		}
 		return text, "", ""
+	case BooleanOption:
+		if raw.Kind() != 't' && raw.Kind() != 'f' {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be true or false"
+		}
+		return raw.Kind() == 't', "", ""
+	case LevelOption:
+		codes, ok := readCodes(rawValue("[" + string(raw) + "]"))
+		if !ok || len(codes) != 1 {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be the code or the name of a level"
+		}
+		return codes[0], "", ""
 	default:
 		codes, ok := readCodes(raw)
 		if !ok || len(codes) != o.Length {

@@ -16,17 +16,24 @@ import (
 // between the two.
 type location struct {
 	*working.Working
-	p         *problem.Problem
-	unit      string
-	estimate  working.Ref // "mean", "difference"; the value under H₀ is the same with _0
-	parameter string      // what is estimated: "mean", "difference"
-	subject   string      // what the interval is for: "Mole − Quarry"
-	named     string      // the same with its noun: "the difference Mole − Quarry"
-	option    string      // that sets the value under H₀
-	null      float64     // the value under H₀
-	value     float64     // of the estimate
-	se        float64
-	family    formula.Family
+	p               *problem.Problem
+	unit            string
+	estimate        working.Ref // "mean", "difference"; the value under H₀ is the same with _0
+	parameter       string      // what is estimated: "mean", "difference"
+	subject         string      // what the interval is for: "Mole − Quarry"
+	named           string      // the same with its noun: "the difference Mole − Quarry"
+	option          string      // that sets the value under H₀; none where it is fixed
+	null            float64     // the value under H₀
+	least, greatest float64     // bounds of the parameter, both 0 where it has none
+	value           float64     // of the estimate
+	se              float64
+	family          formula.Family
+
+	// apart says that the interval is not made of the values that the test would not
+	// reject, so that the two may part.
+	apart bool
+
+	conclusion working.Text // once it is written
 }
 
 var (
@@ -135,7 +142,7 @@ func (l *location) tailReasons(both working.Block, towards string) []working.Blo
 	}
 	return []working.Block{both,
 		working.Note("The calculation uses the boundary of H₀, a %s of exactly %s: whatever speaks against the boundary speaks even more against the rest of H₀.", l.parameter, l.hypothesised()),
-		working.Warn("The direction has to come from the question. Choosing it after a look at the means doubles the true chance of a Type I error."),
+		working.Warn("The direction has to come from the question. Choosing it after a look at the data doubles the true chance of a Type I error."),
 	}
 }
 
@@ -230,9 +237,12 @@ func (l *location) intervalWords() string {
 func (l *location) intervalFigure(more []working.Mark, values ...float64) {
 	low, high := l.Value("ci_low"), l.Value("ci_high")
 	axisLow, axisHigh := working.Padded(0.12, append(values, low, high, l.value, l.null)...)
+	if l.least == l.greatest { // the parameter has no bounds
+		l.least, l.greatest = math.Inf(-1), math.Inf(1)
+	}
 	step := math.Pow10(int(math.Floor(math.Log10(l.se))) - 1)
 	null := l.estimate + "_0"
-	l.Figure(&working.Figure{ID: "interval", Form: working.Intervals,
+	f := &working.Figure{ID: "interval", Form: working.Intervals,
 		Title: fmt.Sprintf("%s\u00a0%% interval for %s", l.levelWords(), l.subject),
 		Reads: l.intervalWords(),
 		Says: fmt.Sprintf("%s\u00a0%% interval for %s: %s; the observed %s is %s, H₀ states %s.",
@@ -242,18 +252,22 @@ func (l *location) intervalFigure(more []working.Mark, values ...float64) {
 			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, l.value, high), Refs: []working.Ref{"ci_low", l.estimate, "ci_high"}},
 			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(l.null), Refs: []working.Ref{null}},
 		}, more...),
-		Handles: []working.Handle{{
+	}
+	if l.option != "" {
+		f.Handles = []working.Handle{{
 			ID: l.option, Label: upperFirst(l.parameter) + " under H₀", Pointer: problem.Pointer("options", l.option),
-			At: working.Number(l.null), Min: working.Number(axisLow), Max: working.Number(axisHigh), Step: working.Number(step),
-		}},
-	})
+			At: working.Number(l.null), Min: working.Number(math.Max(axisLow, l.least+step)), Max: working.Number(math.Min(axisHigh, l.greatest-step)), Step: working.Number(step),
+		}}
+	}
+	l.Figure(f)
 }
 
 // intervalBlocks reads the interval and shows how its ends come about.
 func (l *location) intervalBlocks() []working.Block {
 	low, high := l.Value("ci_low"), l.Value("ci_high")
 	contains := low <= l.null && l.null <= high
-	if l.p.Confidence == nil {
+	same := l.p.Confidence == nil && !l.apart
+	if same {
 		contains = !l.Rejected() // the same statement; on the very boundary the test has the word
 	}
 	holds := "does not contain"
@@ -261,7 +275,7 @@ func (l *location) intervalBlocks() []working.Block {
 		holds = "contains"
 	}
 	reading := working.Say("The %s\u00a0%% interval for %s, %s, %s the %s of H₀, %s.", l.levelWords(), l.subject, l.intervalWords(), holds, l.parameter, l.hypothesised())
-	if l.p.Confidence == nil {
+	if same {
 		must := "as it must when H₀ is not rejected"
 		if l.Rejected() {
 			must = "as it must when H₀ is rejected"

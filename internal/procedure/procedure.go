@@ -48,9 +48,11 @@ type Role struct {
 type OptionType string
 
 const (
-	NumberOption OptionType = "number"
-	ChoiceOption OptionType = "choice"
-	LevelsOption OptionType = "levels" // a list of codes or names of levels
+	NumberOption  OptionType = "number"
+	ChoiceOption  OptionType = "choice"
+	LevelsOption  OptionType = "levels" // a list of codes or names of levels
+	LevelOption   OptionType = "level"  // the code or name of one level
+	BooleanOption OptionType = "boolean"
 )
 
 // An Option changes what a procedure computes.
@@ -64,6 +66,7 @@ type Option struct {
 	Required bool     `json:"required,omitzero"`
 	Choices  []Choice `json:"choices,omitempty"`
 	Length   int      `json:"length,omitzero"` // of a list
+	Of       string   `json:"of,omitzero"`     // the role whose level it is
 	Live     bool     `json:"live"`            // offered under the curve
 	Key      string   `json:"key,omitzero"`    // of the keyboard, where it is live
 }
@@ -87,11 +90,11 @@ type Procedure struct {
 }
 
 // Options are an option's values by id, defaults filled in: float64 for a number,
-// string for a choice, []string for levels.
+// string for a choice or a level, []string for levels, bool for a boolean.
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, proportionOne, proportionTwo}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -61,7 +61,10 @@ func TestTheGraphOfQuantities(t *testing.T) {
 			for id, value := range recomputed {
 				assert.InEpsilon(t, float64(byID[string(id)].Value), value, 1e-11, id)
 			}
-			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true, "confidence": p.Confidence != nil}
+			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true, "proportion_0": true,
+				// Sums of many probabilities, and what solves for one: no formula that anybody writes out.
+				"p_exact": true, "exact_low": true, "exact_high": true,
+				"confidence": p.Confidence != nil}
 			var follow func(id string)
 			seen := map[string]bool{}
 			reachesData := false

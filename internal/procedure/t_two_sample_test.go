@@ -96,7 +96,7 @@ func TestRefusals(t *testing.T) {
 		"two responses":             {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":["minutes","berth"]`, 1), "/roles/response", "2 variables"},
 		"an unknown variable":       {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":"minute"`, 1), "/roles/response", "did you mean “minutes”?"},
 		"an unknown procedure":      {strings.Replace(fmt.Sprintf(berths, two, ""), `t-two-sample`, `t-two-samples`, 1), "/procedure", "did you mean “t-two-sample”?"},
-		"counts":                    {`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"observed":[1,2]}}}`, "/data/counts", "cannot be worked from counts"},
+		"counts":                    {`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"categories":["a","b"],"observed":[1,2]}}}`, "/data/counts", "cannot be worked from counts"},
 		"roles with a summary":      {`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x"},"data":{"summary":{"groups":[{"n":2,"mean":1,"sd":1}]}}}`, "/roles", "remove the roles"},
 		"one group in a summary":    {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1}`), "/data/summary/groups", "one level only"},
 		"n of 1 in a summary":       {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1},{"label":"b","n":1,"mean":1,"sd":1}`), "/data/summary/groups/1/n", "1 usable case"},

@@ -353,11 +353,12 @@ export interface Option {
   required?: boolean;
   choices?: ProcedureChoice[];
   length?: number;
+  of?: string;
   live: boolean;
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean";
 
 export interface Picture {
   variables: string | string[];

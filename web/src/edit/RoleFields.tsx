@@ -1,10 +1,10 @@
 import { useMemo } from "react";
-import type { Draft, Kind, ProcedureRole } from "../api/types";
-import type { SheetView } from "../data/context";
-import { cellsOf, isDerived, setColumn } from "../data/sheet";
+import type { Kind, ProcedureRole } from "../api/types";
+import { setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
+import { levelsOf } from "./levels";
 import { ProcedureField } from "./TestFields";
 
 /** RoleFields say which variable plays which role, and which group comes first. */
@@ -119,33 +119,17 @@ function RoleField({ role }: { role: ProcedureRole }) {
   );
 }
 
-/** groupsOf returns the levels of the group variable in their order. */
-function groupsOf(
-  draft: Draft,
-  { sheet, derived, profiles }: Pick<SheetView, "sheet" | "derived" | "profiles">,
-): string[] {
-  if (draft.entry === "summary")
-    return draft.summary.map((group) => group.label.trim()).filter((label) => label !== "");
-  if (sheet.form === "groups") return sheet.columns.map((column) => column.name.trim()).filter((name) => name !== "");
-  if (sheet.form === "counts") return [];
-  const name = namesOf(draft, "group")[0];
-  const column = sheet.columns.find((each) => each.name.trim() === name);
-  if (!column) return [];
-  const known = profiles.get(column.key)?.levels;
-  if (isDerived(column) && known) return known.map((level) => level.code); // in the order that they follow in
-  const cells = derived.get(column.key) ?? cellsOf(column);
-  return column.levels ?? [...new Set(cells.map((cell) => cell.trim()).filter((cell) => cell !== ""))];
-}
-
 /** GroupOrder chooses which two groups are compared, and which comes first. */
 function GroupOrder() {
   const { draft, change } = useDraft();
   const { sheet, derived, profiles } = useDraftSheet();
-  const levels = useMemo(() => groupsOf(draft, { sheet, derived, profiles }), [draft, sheet, derived, profiles]);
+  const { codes: levels, names } = useMemo(
+    () => levelsOf(draft, { sheet, derived, profiles }, "group"),
+    [draft, sheet, derived, profiles],
+  );
   if (levels.length < 2 || levels.length > 30) return null;
   const option = draft.options.groups;
   const chosen = Array.isArray(option) ? option.map(String) : levels.slice(0, 2);
-  const names = sheet.columns.find((each) => each.name.trim() === namesOf(draft, "group")[0])?.level_names ?? {};
   const set = (at: number, value: string) =>
     change("order of the groups", (d) => {
       const next = [...chosen];

@@ -1,7 +1,9 @@
 import { useState } from "react";
-import type { Tail } from "../api/types";
+import type { Draft, Option, Tail } from "../api/types";
+import { useDraftSheet } from "./DataFields";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
+import { levelsOf } from "./levels";
 
 const tails: { value: Tail; says: string }[] = [
   { value: "both", says: "it differs, on either side (two tails)" },
@@ -50,6 +52,7 @@ export function ProcedureField() {
 /** TestFields are alpha, the tail and the procedure's own options. */
 export function TestFields() {
   const { draft, description, change } = useDraft();
+  const set = (option: Option, value: unknown) => change(option.label, (d) => withOption(d, option.id, value));
   return (
     <div className="grid gap-4 sm:grid-cols-2">
       <Field label="Alpha, chosen before looking" pointer="/alpha">
@@ -116,9 +119,7 @@ export function TestFields() {
                   {...field}
                   className="select w-full bg-sheet"
                   value={String(draft.options[option.id] ?? option.default)}
-                  onChange={(event) =>
-                    change(option.label, (d) => ({ ...d, options: { ...d.options, [option.id]: event.target.value } }))
-                  }
+                  onChange={(event) => set(option, event.target.value)}
                 >
                   {option.choices?.map((choice) => (
                     <option key={choice.value} value={choice.value}>
@@ -131,25 +132,73 @@ export function TestFields() {
             </Field>
           );
         }
+        if (option.type === "boolean") {
+          return (
+            <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+              {(field) => (
+                <select
+                  {...field}
+                  className="select w-full bg-sheet"
+                  value={String(draft.options[option.id] ?? option.default)}
+                  onChange={(event) => set(option, event.target.value === "true")}
+                >
+                  <option value="false">off</option>
+                  <option value="true">on</option>
+                </select>
+              )}
+            </Field>
+          );
+        }
+        if (option.type === "level") return <LevelField key={option.id} option={option} />;
         return option.type === "number" ? (
           <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
             {(field) => (
               <NumberInput
                 field={field}
                 value={draft.options[option.id] ?? option.default}
-                onChange={(value) =>
-                  change(option.label, (d) => {
-                    const options = { ...d.options, [option.id]: value };
-                    if (value === "") delete options[option.id];
-                    return { ...d, options };
-                  })
-                }
+                onChange={(value) => set(option, value)}
               />
             )}
           </Field>
         ) : null;
       })}
     </div>
+  );
+}
+
+/** withOption sets an option, or leaves it to its default where nothing is given. */
+function withOption(draft: Draft, id: string, value: unknown): Draft {
+  const options = { ...draft.options, [id]: value };
+  if (value === "") delete options[id];
+  return { ...draft, options };
+}
+
+/** LevelField chooses one level of the variable that plays a role. */
+function LevelField({ option }: { option: Option }) {
+  const { draft, change } = useDraft();
+  const view = useDraftSheet();
+  if (draft.entry === "summary" || view.sheet.form === "counts") return null;
+  const { codes, names } = levelsOf(draft, view, option.of ?? "");
+  const chosen = String(draft.options[option.id] ?? "");
+  return (
+    <Field label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+      {(field) => (
+        <select
+          {...field}
+          className="select w-full bg-sheet aria-invalid:border-region"
+          value={chosen}
+          onChange={(event) => change(option.label, (d) => withOption(d, option.id, event.target.value))}
+        >
+          <option value="">choose a level</option>
+          {chosen !== "" && !codes.includes(chosen) && <option value={chosen}>{chosen} (no such level)</option>}
+          {codes.map((code) => (
+            <option key={code} value={code}>
+              {names[code] ?? code}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
   );
 }
 
