@@ -282,7 +282,8 @@ func (s *oneProportion) test() {
 	if s.continuity {
 		step := 1 / (2 * float64(s.n))
 		s.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case, as a proportion; never more than the distance itself."},
-			working.Ratio, math.Min(step, math.Abs(s.value-s.null)), nil)
+			working.Ratio, math.Min(step, math.Abs(s.value-s.null)), correction(step, s.value-s.null,
+				formula.Quotient{Over: one, Under: formula.Product{formula.Num(2), formula.Ref("n")}}, formula.Subtract(formula.Ref("proportion"), null)))
 		if s.value >= s.null {
 			over = formula.Subtract(formula.Ref("proportion"), null, formula.Ref("correction"))
 		} else {
@@ -300,6 +301,15 @@ func (s *oneProportion) test() {
 	}
 	s.Test(working.Test{Statistic: "z", Symbol: "z", Family: zFamily, Name: "z, the standard normal curve", Extreme: extreme})
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "From the binomial distribution itself, without the normal approximation."}, working.P, s.pExact, nil)
+}
+
+// correction is how a continuity correction comes about: by its step, but never more
+// than the distance itself.
+func correction(step, distance float64, stepExpr, distanceExpr formula.Expr) formula.Expr {
+	if step > math.Abs(distance) {
+		return formula.Abs{X: distanceExpr}
+	}
+	return stepExpr
 }
 
 // conditions judges whether the normal approximation holds, by the usual rule of 10

@@ -254,7 +254,8 @@ func (s *twoProportions) test() {
 	over := formula.Expr(formula.Ref("difference"))
 	if s.continuity {
 		s.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case in each group, as a proportion; never more than the difference itself."},
-			working.Ratio, math.Min(s.stats.Correction, math.Abs(s.value)), nil)
+			working.Ratio, math.Min(s.stats.Correction, math.Abs(s.value)), correction(s.stats.Correction, s.value,
+				formula.Quotient{Over: formula.Sum{inverse(n1), inverse(n2)}, Under: formula.Num(2)}, formula.Ref("difference")))
 		over = formula.Subtract(formula.Ref("difference"), formula.Ref("correction"))
 		if s.value < 0 {
 			over = formula.Sum{formula.Ref("difference"), formula.Ref("correction")}
