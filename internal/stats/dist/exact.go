@@ -1,0 +1,178 @@
+package dist
+
+import (
+	"math"
+	"sort"
+)
+
+// Exact is the exact null distribution of a statistic that is a sum of ranks, given
+// the ties there are: every way to deal the ranks out is as likely as another.
+type Exact struct {
+	least, step        float64 // the statistic takes least, least + step, …
+	mass, below, above []float64
+}
+
+var _ Distribution = (*Exact)(nil)
+
+// maxSteps bounds the additions that an exact distribution may take, about a second.
+const maxSteps = 6e8
+
+// NewRankSum returns the distribution of the sum of n1 of the ranks, drawn without
+// replacement (F. Wilcoxon, Biometrics 1, 1945; with ties their midranks), shifted by
+// −n1(n1+1)/2 to Mann and Whitney's U. The counts are summed up rank by rank. It is
+// nil where that would take too long.
+func NewRankSum(ranks []float64, n1 int) *Exact {
+	units, step := inUnits(ranks)
+	sort.Ints(units)
+	top := 0
+	for _, r := range units[len(units)-n1:] {
+		top += r
+	}
+	if float64(len(units))*float64(n1)*float64(top) > maxSteps {
+		return nil
+	}
+	// ways[j][s]: how many ways there are to draw j ranks with sum s, over the number
+	// of all draws at the end. Scaled by powers of two, so that nothing overflows.
+	ways := make([][]float64, n1+1)
+	for j := range ways {
+		ways[j] = make([]float64, top+1)
+	}
+	ways[0][0] = 1
+	for i, r := range units {
+		for j := min(i+1, n1); j > 0; j-- {
+			from, to := ways[j-1], ways[j]
+			for s := top; s >= r; s-- {
+				to[s] += from[s-r]
+			}
+		}
+	}
+	offset := float64(n1) * float64(n1+1) / 2
+	return newExact(ways[n1], -offset, step)
+}
+
+// NewSignedRank returns the distribution of the sum of those ranks that get a plus
+// sign, each with probability ½ (Wilcoxon 1945). It is nil where that would take too
+// long.
+func NewSignedRank(ranks []float64) *Exact {
+	units, step := inUnits(ranks)
+	top := 0
+	for _, r := range units {
+		top += r
+	}
+	if float64(len(units))*float64(top) > maxSteps || len(units) > 1000 {
+		return nil
+	}
+	mass := make([]float64, top+1)
+	mass[0] = 1
+	reached := 0
+	for _, r := range units {
+		reached += r
+		for s := reached; s >= 0; s-- {
+			mass[s] /= 2
+			if s >= r {
+				mass[s] += mass[s-r] / 2
+			}
+		}
+	}
+	return newExact(mass, 0, step)
+}
+
+// inUnits writes ranks in halves where there are any, else in wholes.
+func inUnits(ranks []float64) (units []int, step float64) {
+	step = 1
+	for _, r := range ranks {
+		if r != math.Floor(r) {
+			step = 0.5
+		}
+	}
+	units = make([]int, len(ranks))
+	for i, r := range ranks {
+		units[i] = int(math.Round(r / step))
+	}
+	return units, step
+}
+
+func newExact(weights []float64, least, step float64) *Exact {
+	first, last := 0, len(weights)-1
+	for weights[first] == 0 {
+		first++
+	}
+	for weights[last] == 0 {
+		last--
+	}
+	weights = weights[first : last+1]
+	total := 0.0
+	for _, w := range weights {
+		total += w
+	}
+	d := &Exact{least: least + float64(first)*step, step: step, mass: make([]float64, len(weights)), below: make([]float64, len(weights)), above: make([]float64, len(weights))}
+	sum := 0.0
+	for i, w := range weights {
+		d.mass[i] = w / total
+		sum += w
+		d.below[i] = sum / total
+	}
+	sum = 0
+	for i := len(weights) - 1; i >= 0; i-- {
+		sum += weights[i]
+		d.above[i] = sum / total
+	}
+	return d
+}
+
+// Density returns the probability for a step of the statistic, between its values by
+// straight lines: what a curve through the bars shows.
+func (d *Exact) Density(x float64) float64 {
+	at := (x - d.least) / d.step
+	i := int(math.Floor(at))
+	share := at - float64(i)
+	mass := func(i int) float64 {
+		if i < 0 || i >= len(d.mass) {
+			return 0
+		}
+		return d.mass[i]
+	}
+	return ((1-share)*mass(i) + share*mass(i+1)) / d.step
+}
+
+// Lower returns P(X ≤ x).
+func (d *Exact) Lower(x float64) float64 {
+	i := int(math.Floor((x-d.least)/d.step + 1e-9))
+	switch {
+	case i < 0:
+		return 0
+	case i >= len(d.below):
+		return 1
+	}
+	return d.below[i]
+}
+
+// Upper returns P(X ≥ x).
+func (d *Exact) Upper(x float64) float64 {
+	i := int(math.Ceil((x-d.least)/d.step - 1e-9))
+	switch {
+	case i <= 0:
+		return 1
+	case i >= len(d.above):
+		return 0
+	}
+	return d.above[i]
+}
+
+// LowerQuantile returns the largest value x with P(X ≤ x) ≤ p, NaN where there is none.
+func (d *Exact) LowerQuantile(p float64) float64 {
+	i := sort.Search(len(d.below), func(i int) bool { return d.below[i] > p })
+	if i == 0 {
+		return math.NaN()
+	}
+	return d.least + float64(i-1)*d.step
+}
+
+// UpperQuantile returns the smallest value x with P(X ≥ x) ≤ p, NaN where there is none.
+func (d *Exact) UpperQuantile(p float64) float64 {
+	i := sort.Search(len(d.above), func(i int) bool { return d.above[i] <= p })
+	if i == len(d.above) {
+		return math.NaN()
+	}
+	return d.least + float64(i)*d.step
+}

@@ -1,0 +1,204 @@
+package stats
+
+import (
+	"math"
+	"slices"
+)
+
+// Midranks returns the rank of each value, from 1; equal values share the mean of the
+// ranks that they take. ties is Σ(t³ − t) over the groups of t equal values.
+func Midranks(xs []float64) (ranks []float64, ties float64) {
+	order := make([]int, len(xs))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		switch {
+		case xs[a] < xs[b]:
+			return -1
+		case xs[a] > xs[b]:
+			return 1
+		}
+		return 0
+	})
+	ranks = make([]float64, len(xs))
+	for i := 0; i < len(order); {
+		j := i
+		for j < len(order) && xs[order[j]] == xs[order[i]] {
+			j++
+		}
+		shared := float64(i+1+j) / 2
+		for _, at := range order[i:j] {
+			ranks[at] = shared
+		}
+		t := float64(j - i)
+		ties += t*t*t - t
+		i = j
+	}
+	return ranks, ties
+}
+
+// RankSum is the comparison of two independent samples by ranks.
+type RankSum struct {
+	U     float64 // of the first sample: the pairs in which it is the larger, half for ties
+	Mean  float64 // of U under H₀
+	SD    float64 // of U under H₀, given the ties
+	Z     float64
+	Ranks []float64 // of the first sample's values, then the second's
+}
+
+// CompareRanks compares two samples by their ranks (H. B. Mann and D. R. Whitney, Ann.
+// Math. Statist. 18, 1947); with continuity U is taken nearer to its mean by ½.
+func CompareRanks(first, second []float64, continuity bool) RankSum {
+	n1, n2 := float64(len(first)), float64(len(second))
+	n := n1 + n2
+	ranks, ties := Midranks(slices.Concat(first, second))
+	sum := 0.0
+	for _, r := range ranks[:len(first)] {
+		sum += r
+	}
+	c := RankSum{U: sum - n1*(n1+1)/2, Mean: n1 * n2 / 2, Ranks: ranks}
+	c.SD = math.Sqrt(n1 * n2 / 12 * (n + 1 - ties/(n*(n-1))))
+	distance := c.U - c.Mean
+	if continuity {
+		distance = nearer(distance, 0.5)
+	}
+	c.Z = distance / c.SD
+	return c
+}
+
+// SignedRank is the comparison of differences with 0 by signed ranks.
+type SignedRank struct {
+	WPlus float64 // the sum of the ranks of positive differences
+	Mean  float64 // of WPlus under H₀
+	SD    float64 // of WPlus under H₀, given the ties
+	Z     float64
+	Ranks []float64 // of the differences without sign
+}
+
+// CompareSigned compares differences, none of which is 0, with 0 (Wilcoxon, Biometrics
+// 1, 1945); with continuity WPlus is taken nearer to its mean by ½.
+func CompareSigned(differences []float64, continuity bool) SignedRank {
+	n := float64(len(differences))
+	sizes := make([]float64, len(differences))
+	for i, d := range differences {
+		sizes[i] = math.Abs(d)
+	}
+	ranks, ties := Midranks(sizes)
+	c := SignedRank{Mean: n * (n + 1) / 4, SD: math.Sqrt(n*(n+1)*(2*n+1)/24 - ties/48), Ranks: ranks}
+	for i, d := range differences {
+		if d > 0 {
+			c.WPlus += ranks[i]
+		}
+	}
+	distance := c.WPlus - c.Mean
+	if continuity {
+		distance = nearer(distance, 0.5)
+	}
+	c.Z = distance / c.SD
+	return c
+}
+
+// PairDifferences are the differences x − y of all pairs of two samples, and
+// PairAverages the averages of all pairs of one sample, each value with itself too.
+// Neither list is written out: the k-th smallest is found by counting.
+type (
+	PairDifferences struct{ xs, ys []float64 } // sorted
+	PairAverages    struct{ xs []float64 }     // sorted
+)
+
+// NewPairDifferences and NewPairAverages sort their samples.
+func NewPairDifferences(xs, ys []float64) PairDifferences {
+	return PairDifferences{Sorted(xs), Sorted(ys)}
+}
+
+func NewPairAverages(xs []float64) PairAverages { return PairAverages{Sorted(xs)} }
+
+// Count returns how many pairs there are.
+func (p PairDifferences) Count() int { return len(p.xs) * len(p.ys) }
+
+func (p PairAverages) Count() int { return len(p.xs) * (len(p.xs) + 1) / 2 }
+
+// upTo counts the pairs with a difference of at most d.
+func (p PairDifferences) upTo(d float64) int {
+	count, j := 0, 0
+	for _, x := range p.xs { // the larger x, the more y are needed
+		for j < len(p.ys) && x-p.ys[j] > d {
+			j++
+		}
+		count += len(p.ys) - j
+	}
+	return count
+}
+
+// upTo counts the pairs with an average of at most d.
+func (p PairAverages) upTo(d float64) int {
+	count, j := 0, len(p.xs)-1
+	for i, x := range p.xs { // the larger x, the fewer others
+		for j >= i && x/2+p.xs[j]/2 > d {
+			j--
+		}
+		if j < i {
+			break
+		}
+		count += j - i + 1
+	}
+	return count
+}
+
+// Kth returns the k-th smallest, from 1.
+func (p PairDifferences) Kth(k int) float64 {
+	return kth(k, p.upTo, p.xs[0]-p.ys[len(p.ys)-1], p.xs[len(p.xs)-1]-p.ys[0])
+}
+
+func (p PairAverages) Kth(k int) float64 {
+	return kth(k, p.upTo, p.xs[0], p.xs[len(p.xs)-1])
+}
+
+// kth returns the least double up to which there are k, between low and high.
+func kth(k int, upTo func(float64) int, low, high float64) float64 {
+	a, b := ordinal(low), ordinal(high)
+	for a < b {
+		middle := a + int64((uint64(b)-uint64(a))/2) // the distance may not fit an int64
+		if upTo(fromOrdinal(middle)) >= k {
+			b = middle
+		} else {
+			a = middle + 1
+		}
+	}
+	return fromOrdinal(a)
+}
+
+// ordinal numbers the doubles in their order.
+func ordinal(x float64) int64 {
+	bits := int64(math.Float64bits(x))
+	if bits < 0 {
+		return math.MinInt64 - bits
+	}
+	return bits
+}
+
+func fromOrdinal(n int64) float64 {
+	if n < 0 {
+		return math.Float64frombits(uint64(math.MinInt64 - n))
+	}
+	return math.Float64frombits(uint64(n))
+}
+
+// Pairs are differences or averages of pairs.
+type Pairs interface {
+	Count() int
+	Kth(k int) float64
+}
+
+// MedianOfPairs returns the median of the pairs: the shift estimate of J. L. Hodges and
+// E. L. Lehmann (Ann. Math. Statist. 34, 1963).
+func MedianOfPairs(p Pairs) float64 {
+	n := p.Count()
+	low := p.Kth((n + 1) / 2)
+	if n%2 == 1 {
+		return low
+	}
+	high := p.Kth(n/2 + 1)
+	return low + (high-low)/2
+}
