@@ -186,9 +186,8 @@ func (g *grouped) at(of *group) string {
 	return "/roles/group"
 }
 
-// needTwo checks that there are two groups of at least two cases, with some
-// spread in one of them.
-func (g *grouped) needTwo() error {
+// twoGroups checks that there are two groups with cases.
+func (g *grouped) twoGroups() error {
 	at, fewer := "/roles/group", "choose a group variable with two levels"
 	if g.summary {
 		at, fewer = "/data/summary/groups", "give two groups"
@@ -202,6 +201,19 @@ func (g *grouped) needTwo() error {
 	case n > 2:
 		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two groups are compared", factor, n),
 			Instead: `pick two with the option “groups”, for example ["` + problem.Shorten(g.groups[0].code) + `", "` + problem.Shorten(g.groups[1].code) + `"]`}}
+	}
+	return nil
+}
+
+// needTwo checks that there are two groups of at least two cases, with some
+// spread in one of them.
+func (g *grouped) needTwo() error {
+	if err := g.twoGroups(); err != nil {
+		return err
+	}
+	at := "/roles/group"
+	if g.summary {
+		at = "/data/summary/groups"
 	}
 	for _, group := range g.groups {
 		if group.moments.N < 2 {

@@ -171,12 +171,16 @@ func (s *twoGroups) lookFigure() working.Block {
 			continue
 		}
 		f.Form = working.Boxes
+		var opens []working.Ref
+		if s.Has(ref) {
+			opens = []working.Ref{ref}
+		}
 		five := g.five
 		low, high := five.Whiskers(g.values)
 		f.Marks = append(f.Marks,
 			working.Mark{Shape: working.Box, Role: working.Observed, Label: g.name, Row: row, X: working.Positions(low, five.Q1, five.Median, five.Q3, high)},
 			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(g.values...), Case: g.cases},
-			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(g.moments.Mean), Refs: []working.Ref{ref}})
+			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(g.moments.Mean), Refs: opens})
 		ends = append(ends, five.Min, five.Max)
 		decimals := s.decimals
 		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", g.name,

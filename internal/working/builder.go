@@ -56,6 +56,9 @@ const (
 	P                      // a p-value
 )
 
+// SetDecimals chooses the decimals of quantities in the response's unit.
+func (w *Working) SetDecimals(decimals int) { w.measure = decimals }
+
 // Define adds a quantity. expr is nil for what the problem gives.
 func (w *Working) Define(q Quantity, display Display, value float64, expr formula.Expr) {
 	if w.byID[q.ID] != nil {

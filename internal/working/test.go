@@ -25,6 +25,11 @@ type Test struct {
 	// with two tails the critical values are found apart, and p is twice the smaller
 	// tail.
 	Positive bool
+	// Follows says what the statistic follows if H₀ is true, where that is neither the
+	// normal curve nor one with degrees of freedom.
+	Follows string
+	// P names the deciding p-value; "p" when empty.
+	P Ref
 	// UpperOnly says that only large values speak against H₀: H₁ has no direction.
 	UpperOnly bool
 }
@@ -62,6 +67,9 @@ func (w *Working) Test(t Test) {
 	if t.UpperOnly {
 		made.tail = problem.Right
 	}
+	if made.P == "" {
+		made.P = "p"
+	}
 	w.test = made
 	degrees := make([]float64, len(t.Family.Degrees))
 	for i, ref := range t.Family.Degrees {
@@ -77,6 +85,10 @@ func (w *Working) Test(t Test) {
 		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
 		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail", Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
 	}
+	critical := Ratio
+	if t.Follows != "" {
+		critical = Given // as the statistic's own values are written
+	}
 	symbol := func(index string) string { return t.Family.Symbol + `_{\text{` + index + `}}` }
 	if made.tail != problem.Left {
 		area := alpha
@@ -85,21 +97,21 @@ func (w *Working) Test(t Test) {
 		}
 		made.high = made.reference.UpperQuantile(area)
 		w.Define(Quantity{ID: "critical_high", Symbol: symbol("high"), Label: label, Says: "Where the rejection region begins on the right."},
-			Ratio, made.high, formula.Quantile{Of: t.Family, Area: tailArea})
+			critical, made.high, formula.Quantile{Of: t.Family, Area: tailArea})
 	}
 	switch {
 	case made.tail == problem.Both && t.Positive:
 		made.low = made.reference.LowerQuantile(alpha / 2)
 		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
-			Ratio, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
+			critical, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
 	case made.tail == problem.Both:
 		made.low = -made.high
 		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
-			Ratio, made.low, formula.Minus{X: formula.Ref("critical_high")})
+			critical, made.low, formula.Minus{X: formula.Ref("critical_high")})
 	case made.tail == problem.Left:
 		made.low = made.reference.LowerQuantile(alpha)
 		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: label, Says: "Where the rejection region ends on the left."},
-			Ratio, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
+			critical, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
 	}
 
 	var expr formula.Expr
@@ -118,11 +130,15 @@ func (w *Working) Test(t Test) {
 		made.p = 2 * made.reference.Upper(math.Abs(made.value))
 		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: formula.Abs{X: statistic}}}
 	}
-	w.Define(Quantity{ID: "p", Symbol: "p", Label: "p-value",
+	pSymbol, pLabel := "p", "p-value"
+	if made.P != "p" {
+		pSymbol, pLabel = `p_{\text{exact}}`, "Exact p-value"
+	}
+	w.Define(Quantity{ID: made.P, Symbol: pSymbol, Label: pLabel,
 		Says: "If H₀ is true: the probability of a statistic at least as extreme as this one."}, P, made.p, expr)
 
 	if made.p == 0 {
-		w.byID["p"].Full = "less than 5e-324"
+		w.byID[made.P].Full = "less than 5e-324"
 		w.Note("The p-value is smaller than 5 × 10⁻³²⁴, the smallest number that is calculated with, and stands as 0. It is not zero.")
 	}
 	if !math.IsNaN(made.p) {
@@ -132,7 +148,7 @@ func (w *Working) Test(t Test) {
 			// On the boundary the two rules may part by a rounding; p decides.
 			made.byRegion = made.reject
 		}
-		w.solution.Decision = &Decision{Reject: made.reject, P: "p", ByCriticalValue: made.byRegion, ByPValue: made.reject}
+		w.solution.Decision = &Decision{Reject: made.reject, P: made.P, ByCriticalValue: made.byRegion, ByPValue: made.reject}
 	}
 	w.curve(made)
 }
@@ -170,10 +186,10 @@ func (w *Working) curve(t *madeTest) {
 	}
 	left, right := t.extremes()
 	if t.tail != problem.Right {
-		area(PArea, from, left, "p")
+		area(PArea, from, left, t.P)
 	}
 	if t.tail != problem.Left {
-		area(PArea, right, to, "p")
+		area(PArea, right, to, t.P)
 	}
 	if !math.IsNaN(t.low) {
 		rule(Region, t.low, w.Show("critical_low"), "critical_low")
@@ -185,13 +201,18 @@ func (w *Working) curve(t *madeTest) {
 		rule(StatisticMark, t.value, t.Symbol+" = "+w.Show(t.Statistic), t.Statistic)
 	}
 	f.Says = fmt.Sprintf("Curve of %s. Rejection region: %s. The statistic %s = %s lies %s. The area that is p: %s.",
-		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show("p"))
+		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show(w.test.P))
 	w.Figure(f)
 }
 
 // axis returns the ends of the axis: all of the curve that can be seen, the critical
 // values, and the statistic as far as that leaves the curve its shape.
 func (t *madeTest) axis() (from, to float64) {
+	if bounded, ok := t.reference.(interface {
+		Range() (least, greatest float64)
+	}); ok {
+		return bounded.Range()
+	}
 	if t.Positive || t.UpperOnly {
 		to = t.reference.UpperQuantile(0.001)
 		if c := 1.12 * t.high; c > to {
@@ -240,15 +261,17 @@ func (t *madeTest) place() string {
 
 // regionWords says where the rejection region is: t ≤ −2.116 or t ≥ 2.116.
 func (w *Working) regionWords() string {
-	left := func() string { return w.test.Symbol + " ≤ " + w.Show("critical_low") }
-	right := func() string { return w.test.Symbol + " ≥ " + w.Show("critical_high") }
-	switch w.test.tail {
-	case problem.Left:
-		return left()
-	case problem.Right:
-		return right()
+	var parts []string
+	if !math.IsNaN(w.test.low) {
+		parts = append(parts, w.test.Symbol+" ≤ "+w.Show("critical_low"))
 	}
-	return left() + " or " + right()
+	if !math.IsNaN(w.test.high) {
+		parts = append(parts, w.test.Symbol+" ≥ "+w.Show("critical_high"))
+	}
+	if len(parts) == 0 {
+		return "none, because with so few cases no outcome is rare enough"
+	}
+	return strings.Join(parts, " or ")
 }
 
 // CriticalValueStep writes the step on the critical value.
@@ -260,6 +283,9 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	says := func(more string) Block {
 		switch len(t.Degrees) {
 		case 0:
+			if t.Follows != "" {
+				return Say("$%s$ follows %s."+more, t.Symbol, t.Follows)
+			}
 			return Say("$%s$ follows the standard normal curve."+more, t.Symbol)
 		case 1:
 			return Say("$%s$ with @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0])
@@ -271,7 +297,11 @@ func (w *Working) CriticalValueStep(more ...Block) {
 		key = "±" + w.Show("critical_high")
 		if t.Positive {
 			key = w.Show("critical_low") + ", " + w.Show("critical_high")
-			blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail. The curve is lopsided, and each critical value is found for itself."),
+			apart := "The curve is lopsided, and each critical value is found for itself."
+			if t.Follows != "" {
+				apart = "The statistic goes in steps: a critical value is the last one whose tail is not larger than that."
+			}
+			blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail. " + apart),
 				FormulaBlock{Quantity: "critical_low"}, FormulaBlock{Quantity: "critical_high"}}
 			break
 		}
@@ -294,20 +324,20 @@ func (w *Working) CriticalValueStep(more ...Block) {
 // PValueStep writes the step on the p-value.
 func (w *Working) PValueStep() {
 	t := w.test
-	key := "p = " + w.Show("p")
+	key := "p = " + w.Show(w.test.P)
 	if w.belowDisplay() {
-		key = "p " + w.Show("p")
+		key = "p " + w.Show(w.test.P)
 	}
 	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
 	w.Step(PValue, key,
 		Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
-		FormulaBlock{Quantity: "p"},
+		FormulaBlock{Quantity: t.P},
 		Say("%s", often),
-		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true.")).Opens = "p"
+		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true.")).Opens = t.P
 }
 
 // belowDisplay reports whether p is shown as "< 0.0001".
-func (w *Working) belowDisplay() bool { return strings.HasPrefix(w.Show("p"), "<") }
+func (w *Working) belowDisplay() bool { return strings.HasPrefix(w.Show(w.test.P), "<") }
 
 func (w *Working) areaWords() string {
 	switch w.test.tail {
@@ -347,9 +377,9 @@ type Words struct {
 func (w *Working) DecisionStep(words Words) {
 	t := w.test
 	alpha := w.problem.Alpha
-	shownP, shownAlpha := w.Show("p"), FormatShortest(alpha)
+	shownP, shownAlpha := w.Show(w.test.P), FormatShortest(alpha)
 	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic}
-	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: "p", Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
+	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: t.P, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
 	switch {
 	case t.reject && w.belowDisplay():
 		byP.Compare, byP.Says = "p "+shownP, "p is smaller than α = "+shownAlpha
@@ -394,7 +424,11 @@ func (w *Working) regionComparison() string {
 	case t.tail == problem.Left:
 		critical = t.low
 	}
-	a, b := FormatApart(value, critical, w.decimals[t.Statistic])
+	decimals := w.decimals[t.Statistic]
+	if t.Follows != "" {
+		decimals = max(decimals, decimalsOf(critical))
+	}
+	a, b := FormatApart(value, critical, decimals)
 	sign := " < "
 	if value == critical {
 		sign = " = "

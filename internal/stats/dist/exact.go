@@ -161,18 +161,29 @@ func (d *Exact) Upper(x float64) float64 {
 
 // LowerQuantile returns the largest value x with P(X ≤ x) ≤ p, NaN where there is none.
 func (d *Exact) LowerQuantile(p float64) float64 {
-	i := sort.Search(len(d.below), func(i int) bool { return d.below[i] > p })
-	if i == 0 {
+	i := sort.Search(len(d.below), func(i int) bool { return d.below[i] > p }) - 1
+	for i > 0 && d.mass[i] == 0 { // between values, where ties leave gaps
+		i--
+	}
+	if i < 0 {
 		return math.NaN()
 	}
-	return d.least + float64(i-1)*d.step
+	return d.least + float64(i)*d.step
 }
 
 // UpperQuantile returns the smallest value x with P(X ≥ x) ≤ p, NaN where there is none.
 func (d *Exact) UpperQuantile(p float64) float64 {
 	i := sort.Search(len(d.above), func(i int) bool { return d.above[i] <= p })
+	for i < len(d.above)-1 && d.mass[i] == 0 {
+		i++
+	}
 	if i == len(d.above) {
 		return math.NaN()
 	}
 	return d.least + float64(i)*d.step
+}
+
+// Range returns the least and the greatest value.
+func (d *Exact) Range() (least, greatest float64) {
+	return d.least, d.least + float64(len(d.mass)-1)*d.step
 }
