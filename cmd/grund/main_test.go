@@ -70,7 +70,7 @@ func TestProcedures(t *testing.T) {
 	for _, procedure := range list {
 		ids = append(ids, procedure["id"])
 	}
-	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "proportion-one", "proportion-two", "rank-sum", "signed-rank"}, ids)
+	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "normality", "proportion-one", "proportion-two", "rank-sum", "signed-rank"}, ids)
 }
 
 // Wrong input is exit status 2 with one line that says where, and nothing on

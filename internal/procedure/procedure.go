@@ -94,7 +94,7 @@ type Procedure struct {
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, proportionOne, proportionTwo, rankSum, signedRank}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -58,6 +58,7 @@ func workRankSum(p *problem.Problem, d *Description, options Options) (*working.
 		return nil, problem.Errors{{Pointer: "/roles/response", Says: "all values are equal, so no case ranks before another", Instead: "check the data"}}
 	}
 	s.location = location{p: p, unit: g.response.Unit, parameter: "shift", subject: "the shift " + s.first.name + " − " + s.second.name}
+	s.outcome = "deal of the ranks"
 	s.foundBy = "for the two sample sizes"
 	s.statistic, s.symbol, s.observed, s.mean, s.sd, s.z = "u", "U", s.stats.U, s.stats.Mean, s.stats.SD, s.stats.Z
 	s.exact = dist.NewRankSum(s.stats.Ranks, len(s.first.values))

@@ -20,6 +20,7 @@ type ranked struct {
 	statistic  working.Ref // "u", "w_plus"
 	symbol     string      // U, W
 	foundBy    string      // how a printed table is entered
+	outcome    string      // what the exact distribution counts: "deal of the ranks"
 	observed   float64
 	mean, sd   float64 // of the statistic under H₀
 	z          float64
@@ -53,7 +54,7 @@ func (r *ranked) test(meanExpr, sdExpr formula.Expr, extreme string) {
 	r.family = formula.Family{Symbol: strings.ToLower(r.symbol), New: func([]float64) dist.Distribution { return r.exact }}
 	r.Test(working.Test{
 		Statistic: r.statistic, Symbol: r.symbol, Family: r.family, Positive: true, P: "p_exact",
-		Name: r.symbol + ", every deal of the ranks counted", Follows: "the counts of all ways to deal the ranks out, each as likely as another", Extreme: extreme,
+		Name: r.symbol + ", every " + r.outcome + " counted", Follows: "the count of every " + r.outcome + ", each as likely as another if H₀ is true", Extreme: extreme,
 	})
 	var p float64
 	var expr formula.Expr
@@ -120,9 +121,9 @@ func (r *ranked) steps(alternative, null string) {
 	}
 	r.PValueStep()
 	if r.exact != nil {
-		r.AddTo(working.PValue, working.Say("The exact p-value decides: every deal of the ranks was counted. By the normal approximation, $z$ = @{z}, it would be p = @{p}."), working.FormulaBlock{Quantity: "p"})
+		r.AddTo(working.PValue, working.Say("The exact p-value decides: every %s was counted. By the normal approximation, $z$ = @{z}, it would be p = @{p}.", r.outcome), working.FormulaBlock{Quantity: "p"})
 	} else {
-		r.AddTo(working.PValue, working.Say("The normal approximation decides: with so many cases counting every deal of the ranks would take too long, and would change nothing that can be seen."))
+		r.AddTo(working.PValue, working.Say("The normal approximation decides: with so many cases counting every %s would take too long, and would change nothing that can be seen.", r.outcome))
 	}
 	r.DecisionStep(working.Words{
 		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", alternative, null),

@@ -66,6 +66,7 @@ func workSignedRank(p *problem.Problem, d *Description, options Options) (*worki
 	if s.pair != nil {
 		s.subject = "the shift " + s.minus()
 	}
+	s.outcome = "choice of signs"
 	s.foundBy = "for the number of differences that are not 0"
 	s.statistic, s.symbol, s.observed, s.mean, s.sd, s.z = "w_plus", "W", s.stats.WPlus, s.stats.Mean, s.stats.SD, s.stats.Z
 	s.exact = dist.NewSignedRank(s.stats.Ranks)
@@ -285,7 +286,7 @@ func (s *signed) hypotheses() {
 	s.Step(working.Hypotheses, fmt.Sprintf("θ %s %s", equal, null), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \theta ` + teXSign(equal) + " " + formula.TeXNumber(null), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \theta ` + teXSign(other) + " " + formula.TeXNumber(null), Words: s.alternativeWords(s.p.Tail)},
-	}, both)
+	}, both, working.Note("%s is the middle about which they lie evenly: their median, and where they are even also their mean.", "θ"))
 }
 
 func (s *signed) work() {

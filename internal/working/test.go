@@ -148,10 +148,21 @@ func (w *Working) Test(t Test) {
 			// On the boundary the two rules may part by a rounding; p decides.
 			made.byRegion = made.reject
 		}
-		w.solution.Decision = &Decision{Reject: made.reject, P: made.P, ByCriticalValue: made.byRegion, ByPValue: made.reject}
+		w.solution.Decision = &Decision{Reject: made.reject, P: made.P, ByCriticalValue: new(made.byRegion), ByPValue: made.reject}
 	}
 	w.curve(made)
 }
+
+// DecideByP makes the decision of a test that has no critical values: by the quantity
+// "p". extreme is as in Test.
+func (w *Working) DecideByP(statistic Ref, extreme string) {
+	p := w.Value("p")
+	w.test = &madeTest{Test: Test{Statistic: statistic, P: "p", Extreme: extreme}, value: w.Value(statistic), p: p, reject: p <= w.problem.Alpha}
+	w.solution.Decision = &Decision{Reject: w.test.reject, P: "p", ByPValue: w.test.reject}
+}
+
+// byPAlone reports whether the test has no critical values.
+func (t *madeTest) byPAlone() bool { return t.reference == nil }
 
 // Rejected reports whether the test rejects.
 func (w *Working) Rejected() bool { return w.test.reject }
@@ -329,11 +340,14 @@ func (w *Working) PValueStep() {
 		key = "p " + w.Show(w.test.P)
 	}
 	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
-	w.Step(PValue, key,
-		Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
-		FormulaBlock{Quantity: t.P},
-		Say("%s", often),
-		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true.")).Opens = t.P
+	found := []Block{Say("%s", often)}
+	if !t.byPAlone() {
+		found = []Block{
+			Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
+			FormulaBlock{Quantity: t.P}, found[0]}
+	}
+	w.Step(PValue, key, append(found,
+		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))...).Opens = t.P
 }
 
 // belowDisplay reports whether p is shown as "< 0.0001".
@@ -378,7 +392,6 @@ func (w *Working) DecisionStep(words Words) {
 	t := w.test
 	alpha := w.problem.Alpha
 	shownP, shownAlpha := w.Show(w.test.P), FormatShortest(alpha)
-	region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic}
 	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: t.P, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
 	switch {
 	case t.reject && w.belowDisplay():
@@ -388,13 +401,15 @@ func (w *Working) DecisionStep(words Words) {
 	case t.reject:
 		byP.Compare, byP.Says = shownP+" < "+shownAlpha, "p is smaller than α"
 	}
-	region.Compare = w.regionComparison()
-	region.Says = "outside the region"
-	if t.byRegion {
-		region.Says = "inside the region"
+	blocks := []Block{byP}
+	if !t.byPAlone() {
+		region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic, Compare: w.regionComparison(), Says: "outside the region"}
+		if t.byRegion {
+			region.Says = "inside the region"
+		}
+		blocks = []Block{region, byP,
+			Say("The two rules always agree: the statistic lies in the rejection region exactly when p is at most $α$.")}
 	}
-	blocks := []Block{region, byP,
-		Say("The two rules always agree: the statistic lies in the rejection region exactly when p is at most $α$.")}
 	key := "do not reject"
 	if t.reject {
 		key = "reject H₀"

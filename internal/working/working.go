@@ -310,10 +310,10 @@ type Choice struct {
 
 // Decision is what the test decides.
 type Decision struct {
-	Reject          bool `json:"reject"`
-	P               Ref  `json:"p"` // the deciding quantity
-	ByCriticalValue bool `json:"by_critical_value"`
-	ByPValue        bool `json:"by_p_value"`
+	Reject          bool  `json:"reject"`
+	P               Ref   `json:"p"`                 // the deciding quantity
+	ByCriticalValue *bool `json:"by_critical_value"` // nil where the test has no critical values
+	ByPValue        bool  `json:"by_p_value"`
 }
 
 // The kinds are types of one value each, so that a block can be made in no other

@@ -152,7 +152,7 @@ export interface DataSet {
 export interface Decision {
   reject: boolean;
   p: string;
-  by_critical_value: boolean;
+  by_critical_value: boolean | null;
   by_p_value: boolean;
 }
 

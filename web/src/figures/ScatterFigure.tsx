@@ -35,6 +35,18 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props
         ))}
       </g>
       {figure.marks
+        .filter((mark) => mark.shape === "line")
+        .map((mark) => (
+          <polyline
+            key={mark.label ?? mark.role}
+            points={(mark.x ?? []).map((at, i) => `${x(at ?? 0)},${y(mark.y?.[i] ?? 0)}`).join(" ")}
+            fill="none"
+            stroke="var(--expected)"
+            strokeWidth={1.5}
+            strokeDasharray="5 4"
+          />
+        ))}
+      {figure.marks
         .filter((mark) => mark.shape === "points")
         .map((mark) =>
           (mark.x ?? []).map((at, i) => {

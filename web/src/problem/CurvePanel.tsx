@@ -34,7 +34,7 @@ export function CurvePanel({ shown }: { shown: number }) {
           <FigureView figure={curve} width={384} roles={roles} />
         </>
       )}
-      <div className="mt-1 grid gap-2 border-base-300 border-t pt-3">
+      <div className={`grid gap-2 ${curve ? "mt-1 border-base-300 border-t pt-3" : ""}`}>
         {solution.controls
           .filter((control) => control.beside === "curve")
           .map((control) => (

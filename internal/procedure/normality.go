@@ -1,0 +1,288 @@
+package procedure
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strconv"
+
+	"grund/internal/data"
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/working"
+)
+
+// normality asks whether a sample, or each of several groups, may come from a normal
+// population, by W of Shapiro and Wilk.
+var normality = &Procedure{
+	Description: Description{
+		ID:         "normality",
+		Title:      "Normal shape",
+		Asks:       "May the cases come from a normal population?",
+		AlsoCalled: []string{"Shapiro–Wilk test", "normality test", "normal probability plot"},
+		Takes:      []Takes{TakesVariables},
+		Roles: []Role{
+			{ID: "response", Label: "Response", Says: "the variable that was measured", Kinds: []data.Kind{data.Number}, Min: 1, Max: 1},
+			{ID: "group", Label: "Group", Says: "the category that tells the groups apart, if there are any", Kinds: []data.Kind{data.Category}, Max: 1},
+		},
+	},
+	Work: workNormality,
+	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
+		response := assigned["response"][0]
+		if factor := assigned["group"]; len(factor) > 0 {
+			return fmt.Sprintf("%s is a number: whether it may be normal is looked at for each level of %s.", response.Title(), inSentence(factor[0].Title())), true
+		}
+		return fmt.Sprintf("%s is a number: whether it may come from a normal population is looked at by its normal scores.", response.Title()), true
+	},
+}
+
+// shape is the problem while it is worked.
+type shape struct {
+	location
+	data     *grouped
+	tests    []stats.Normality // of each group
+	worst    int               // the group with the smallest p
+	decimals int
+}
+
+func workNormality(p *problem.Problem, d *Description, _ Options) (*working.Working, error) {
+	s := &shape{}
+	var err error
+	if s.data, err = readShape(p); err != nil {
+		return nil, err
+	}
+	for i := range s.data.groups {
+		g := &s.data.groups[i]
+		of := ""
+		if s.data.factor != "" {
+			of = " of “" + problem.Shorten(g.name) + "”"
+		}
+		switch n := len(g.values); {
+		case n < stats.MinNormality:
+			return nil, problem.Errors{{Pointer: "/roles/response", Says: fmt.Sprintf("%s%s can be used, and W needs %d or more", upperFirst(count(n, "case")), of, stats.MinNormality), Instead: "give more cases"}}
+		case n > stats.MaxNormality:
+			return nil, problem.Errors{{Pointer: "/roles/response", Says: fmt.Sprintf("there are %d cases%s, and W is known for up to 5,000 only", n, of), Instead: "take a random sample of the cases; with so many a picture says more than a test"}}
+		case g.five.Min == g.five.Max:
+			return nil, problem.Errors{{Pointer: "/roles/response", Says: fmt.Sprintf("all values%s are equal, so they have no shape", of), Instead: "check the data"}}
+		case !(g.moments.SD > 0) || math.IsInf(g.moments.SD, 0):
+			return nil, problem.Errors{{Pointer: "/roles/response", Says: "the numbers" + of + " are too close or too far apart in size to calculate with", Instead: "write them in another unit"}}
+		}
+		s.tests = append(s.tests, stats.NewNormality(stats.Sorted(g.values)))
+		if s.tests[i].P < s.tests[s.worst].P {
+			s.worst = i
+		}
+		s.decimals = max(s.decimals, working.DecimalsOf(g.values, maxDecimals))
+	}
+	s.location = location{p: p, unit: s.data.response.Unit, family: zFamily}
+	used := s.data.used()
+	s.Working = working.New(p, d.Title, working.Cases{Given: s.data.given, Used: used, LeftOut: s.data.given - used})
+	s.Control(working.AlphaControl(p.Alpha))
+	s.Brief(working.Textf("Look whether **%s** may be normal%s", inSentence(s.data.response.Label), s.inEach()))
+	s.DefineAlpha()
+	s.Step(working.Question, "α = "+s.Show("alpha"), append(append(s.claimBlocks(),
+		working.Say("The question is about a shape: whether *%s* may come from a normal population%s. Many procedures take that for granted when samples are small.", inSentence(s.data.response.Label), s.inEach())), alphaBlocks()...)...).Opens = "alpha"
+	s.counts()
+	s.look()
+	s.Step(working.Hypotheses, "normal", working.HypothesesBlock{
+		Null:        working.Hypothesis{Symbols: `H_0:\; \text{normal}`, Words: s.nullWords()},
+		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not normal}`, Words: s.alternativeWords()},
+	}, working.Say("H₀ leaves the mean and the standard deviation open, and H₁ any other shape: the test has no direction."))
+	s.test()
+	s.steps()
+	return s.Working, nil
+}
+
+// readShape returns the response by group, or as one group without a name.
+func readShape(p *problem.Problem) (*grouped, error) {
+	if len(p.Roles["group"]) > 0 {
+		g, err := readGroups(p, nil)
+		if err == nil && len(g.groups) == 0 {
+			err = problem.Errors{{Pointer: "/roles/response", Says: "no case can be used", Instead: "give values for both variables"}}
+		}
+		return g, err
+	}
+	response := p.Data.Variables.Find(p.Roles["response"][0])
+	one := group{}
+	for _, i := range data.Complete(p.LeftOutCases(), response) {
+		one.values, one.cases = append(one.values, response.Numbers[i]), append(one.cases, i+1)
+	}
+	if len(one.values) > 0 {
+		one.moments, one.five = stats.NewMoments(one.values), stats.NewFiveNumbers(stats.Sorted(one.values))
+	}
+	return &grouped{groups: []group{one}, response: data.Heading{Label: response.Title(), Unit: response.Unit}, given: response.Len()}, nil
+}
+
+// inEach adds the groups to a sentence about the response.
+func (s *shape) inEach() string {
+	if s.data.factor == "" {
+		return ""
+	}
+	return ", each level of " + inSentence(s.data.factor) + " for itself"
+}
+
+func (s *shape) nullWords() string {
+	if s.data.factor == "" {
+		return inSentence(s.data.response.Label) + " comes from a normal population"
+	}
+	return inSentence(s.data.response.Label) + " comes from a normal population in every group"
+}
+
+func (s *shape) alternativeWords() string {
+	if s.data.factor == "" {
+		return inSentence(s.data.response.Label) + " does not come from a normal population"
+	}
+	return inSentence(s.data.response.Label) + " does not come from a normal population in one group at least"
+}
+
+func (s *shape) counts() {
+	used := s.data.used()
+	says := working.Say("%s.", upperFirst(count(s.data.given, "case")))
+	if left := s.data.given - used; left > 0 {
+		says = working.Say("%s in all, of which %d used. Left out: %s.", upperFirst(count(s.data.given, "case")), used, leftOutWords(s.p.LeaveOut, left, "with a missing value"))
+	}
+	blocks := []working.Block{says}
+	if s.data.factor != "" {
+		t := &working.Table{ID: "groups", Title: fmt.Sprintf("%s by %s", s.data.response.Label, inSentence(s.data.factor)), Key: []string{"group"}, Columns: []working.Column{
+			{ID: "group", Label: s.data.factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "w", Label: "W", Numeric: true}, {ID: "p", Label: "p", Numeric: true}}}
+		var rows []working.Row
+		for i, g := range s.data.groups {
+			one := s.tests[i]
+			rows = append(rows, working.Row{{Value: g.name, Shown: g.name}, {Value: working.Number(g.moments.N), Shown: strconv.Itoa(g.moments.N)},
+				{Value: working.Number(one.W), Shown: working.FormatNumber(one.W, 3)}, {Value: working.Number(one.P), Shown: working.FormatP(one.P, s.p.Alpha, 4)}})
+		}
+		t.SetRows(rows)
+		s.Table(t)
+		blocks = append(blocks, working.TableBlock{Table: "groups"})
+	} else {
+		s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "How many are used."}, working.Whole, float64(used), nil)
+	}
+	s.Step(working.Data, fmt.Sprintf("n = %d", used), blocks...)
+}
+
+// look draws, for each group, its cases against their normal scores.
+func (s *shape) look() {
+	const most = 6
+	var blocks []working.Block
+	for i := range s.data.groups[:min(most, len(s.data.groups))] {
+		id := "scores"
+		if i > 0 {
+			id += "_" + strconv.Itoa(i+1)
+		}
+		s.Figure(s.scores(id, i))
+		blocks = append(blocks, working.FigureBlock{Figure: id})
+	}
+	if more := len(s.data.groups) - most; more > 0 {
+		blocks = append(blocks, working.Say("The first %d groups are drawn; %s more.", most, count(more, "group")))
+	}
+	blocks = append(blocks,
+		working.Say("Each dot is a case: upward its value, to the right where a case of its rank would lie in a normal sample, in standard deviations from the middle. A normal sample follows the line, but for chance."),
+		working.Note("A bend to one side is a lopsided shape; ends that leave the line to both sides are long tails; a single dot far from the line is an outlier."))
+	s.Step(working.Look, "", blocks...)
+}
+
+// scores draws the cases of a group against their normal scores.
+func (s *shape) scores(id string, i int) *working.Figure {
+	g, scores := &s.data.groups[i], s.tests[i].Scores
+	order := make([]int, len(g.values))
+	for at := range order {
+		order[at] = at
+	}
+	slices.SortStableFunc(order, func(a, b int) int {
+		if g.values[a] < g.values[b] {
+			return -1
+		}
+		if g.values[a] > g.values[b] {
+			return 1
+		}
+		return 0
+	})
+	points := working.Mark{Shape: working.Points, Role: working.Observed}
+	for rank, at := range order {
+		points.X, points.Y = append(points.X, working.Number(scores[rank])), append(points.Y, working.Number(g.values[at]))
+		points.Case = append(points.Case, g.cases[at])
+	}
+	first, last := scores[0], scores[len(scores)-1]
+	on := func(score float64) float64 { return g.moments.Mean + score*g.moments.SD }
+	left, right := working.Padded(0.06, first, last)
+	bottom, top := working.Padded(0.06, g.five.Min, g.five.Max, on(first), on(last))
+	title := s.data.response.Label
+	if g.name != "" {
+		title += ", " + g.name
+	}
+	return &working.Figure{ID: id, Form: working.Scatter, Title: title + ": cases against normal scores",
+		Says: fmt.Sprintf("%s against their normal scores, with the line that a normal sample follows. W is %s: 1 would be on the line.", upperFirst(count(len(g.values), "case")), working.FormatNumber(s.tests[i].W, 4)),
+		Axis: working.Axis{Label: "normal score", Min: working.Number(left), Max: working.Number(right)},
+		Up:   &working.Axis{Label: title, Unit: s.unit, Min: working.Number(bottom), Max: working.Number(top)},
+		Marks: []working.Mark{
+			{Shape: working.Line, Role: working.Expected, X: working.Positions(first, last), Y: working.Positions(on(first), on(last))},
+			points,
+		}}
+}
+
+func (s *shape) test() {
+	one := s.tests[s.worst]
+	of := ""
+	if s.data.factor != "" {
+		of = ", " + s.data.groups[s.worst].name
+	}
+	s.Define(working.Quantity{ID: "w", Symbol: "W", Label: "Test statistic" + of, Says: "The squared correlation of the ordered cases with the weights that a normal sample would have; at most 1."}, working.Ratio, one.W, nil)
+	var tail formula.Expr
+	if !math.IsNaN(one.Z) {
+		s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Normal score of W" + of, Says: "Royston's approximation: 1 − W, transformed so that it follows the standard normal curve if H₀ is true."}, working.Ratio, one.Z, nil)
+		tail = formula.Tail{Of: zFamily, X: formula.Ref("z")}
+	}
+	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "p-value" + of, Says: "If H₀ is true: the probability of a W this small or smaller."}, working.P, one.P, tail)
+	s.DecideByP("w", "a sample that follows the line no better than this one")
+	if tests := len(s.tests); tests > 1 && one.P <= s.p.Alpha {
+		s.Note(fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely than alpha says, even if all are normal.", tests))
+	}
+}
+
+func (s *shape) steps() {
+	s.Condition("independence", working.Met, working.Textf("Taken as met: no case tells anything about another. The numbers cannot show this."))
+	smallest, largest := math.MaxInt, 0
+	for _, g := range s.data.groups {
+		smallest, largest = min(smallest, g.moments.N), max(largest, g.moments.N)
+	}
+	switch {
+	case smallest < 10:
+		s.Condition("sample-size", working.Doubtful, working.Textf("With %s the test finds only gross departures: not rejecting says very little.", count(smallest, "case")))
+	case largest > 300:
+		s.Condition("sample-size", working.Met, working.Textf("With %s the test also finds departures that do no harm to a mean. Look at the picture before the p-value.", count(largest, "case")))
+	default:
+		s.Condition("sample-size", working.Met, working.Textf("There are enough cases for a marked departure to be seen."))
+	}
+	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "sample-size"})
+	statistic := []working.Block{}
+	if s.data.factor != "" {
+		statistic = append(statistic, working.Say("The smallest p-value belongs to **%s**, and decides.", s.data.groups[s.worst].name))
+	}
+	statistic = append(statistic, working.Values{Quantities: []working.Ref{"w"}},
+		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal sample of this size would give. On the line it is 1; the more the dots bend away, the smaller."),
+		working.Note("Nobody computes W by hand: its weights come from a table or an approximation (Royston 1995)."))
+	s.Step(working.Statistic, "W = "+s.Show("w"), statistic...).Opens = "w"
+	s.PValueStep()
+	if s.Has("z") {
+		s.AddTo(working.PValue, working.Note("W is turned into a normal score, z = @{z}, and p is the area above it. The table of critical values that some books print gives the same decision, but for rounding."))
+	}
+	s.DecisionStep(working.Words{
+		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(), s.nullWords()),
+		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords()),
+		NotEqual: "that " + s.nullWords(),
+	})
+	used := count(s.data.used(), "case")
+	if s.Rejected() {
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.", used, s.alternativeWords()))
+	} else {
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not speak against a normal shape. This is not evidence that %s.", used, s.nullWords()))
+	}
+	report := working.Textf("The shape of %s was compared with a normal one, *W* = @{w}, *p* %s@{p}.", inSentence(s.data.response.Label), s.relation("p"))
+	if s.data.factor != "" {
+		report = working.Textf("The shape of %s was compared with a normal one in %s; the farthest from it was %s, *W* = @{w}, *p* %s@{p}.", inSentence(s.data.response.Label), count(len(s.data.groups), "group"), s.data.groups[s.worst].name, s.relation("p"))
+	}
+	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("W first, then p; with few cases the number of cases too."))
+	s.Conclude(s.conclusion, report)
+	s.Step(working.FollowUp, "", working.Warn("A test of shape is no gate before a test of means: with few cases it finds little, with many it finds what does no harm. What matters for a mean is whether the shape is strongly lopsided or has outliers, and how many cases there are."),
+		working.Say("If the shape is doubtful and the cases are few, a procedure by ranks does without it."))
+}

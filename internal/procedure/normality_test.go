@@ -1,0 +1,57 @@
+package procedure
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// The expected numbers were made by testdata/normality.py.
+func TestNormalityAgainstReferences(t *testing.T) {
+	checkReferences(t, "normality.json", "critical_low", "critical_high", "ci_low")
+}
+
+const shapeOf = `{"grund":1,"procedure":"normality",%s"data":{"variables":[{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":["a","a","a","b","b","b"]}]}}`
+
+func TestNormalityRefuses(t *testing.T) {
+	for name, c := range map[string]struct{ file, pointer, says string }{
+		"two cases":        {fmt.Sprintf(shapeOf, `"roles":{"response":"x"},`, "[1,2,null,null,null,null]"), "/roles/response", "2 cases can be used"},
+		"no case":          {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[null,null,null,null,null,null]"), "/roles/response", "no case can be used"},
+		"too few in b":     {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,6,null]"), "/roles/response", "of “b” can be used"},
+		"constant in b":    {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,5,5]"), "/roles/response", "all values of “b” are equal"},
+		"a tail":           {fmt.Sprintf(shapeOf, `"tail":"left","roles":{"response":"x"},`, "[1,2,4,5,5,5]"), "/tail", "has no direction"},
+		"a category":       {fmt.Sprintf(shapeOf, `"roles":{"response":"g"},`, "[1,2,4,5,5,5]"), "/roles/response", "needs a number"},
+		"without response": {fmt.Sprintf(shapeOf, ``, "[1,2,4,5,5,5]"), "/roles/response", "no variable is given"},
+	} {
+		t.Run(name, func(t *testing.T) {
+			p, err := problem.Parse([]byte(c.file))
+			require.NoError(t, err)
+			_, err = Work(p)
+			var errs problem.Errors
+			require.ErrorAs(t, err, &errs)
+			assert.Equal(t, c.pointer, errs[0].Pointer, errs[0].Says)
+			assert.Contains(t, errs.Error(), c.says)
+		})
+	}
+}
+
+// W has no critical values: the decision is by p alone, and no step names a region.
+func TestNormalityDecidesByPAlone(t *testing.T) {
+	s := mustWork(t, fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,9,4,5,6.5]"))
+	for _, step := range s.Steps {
+		assert.NotEqual(t, working.CriticalValue, step.ID)
+		for _, block := range step.Blocks {
+			if v, ok := block.(working.Verdict); ok {
+				assert.Equal(t, working.ByPValue, v.Rule)
+			}
+		}
+	}
+	f := figureOf(t, s, "scores_2")
+	assert.Equal(t, []int{4, 5, 6}, []int(marksOf(f, working.Points, working.Observed)[0].Case))
+	assert.Len(t, marksOf(f, working.Line, working.Expected), 1)
+}
