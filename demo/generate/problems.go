@@ -21,6 +21,15 @@ var problems = map[string]problem.Problem{
 		Roles:     problem.Roles{"response": {"fuel"}},
 		Options:   map[string]jsontext.Value{"mean": jsontext.Value("41")},
 	},
+	"gaps": {
+		Title: "Do the gaps between passengers follow a normal curve?",
+		Question: "On a quiet morning the harbour office timed the gaps between arriving passengers and plans the gangway crew as if they followed a normal curve. " +
+			"Look whether they may, at α = 0.05, and say what the picture shows.",
+		Claim:     &problem.Claim{Text: "The gaps follow a normal curve.", Population: "the gaps between passengers on quiet mornings", Is: problem.H0},
+		Procedure: "normality",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"gap"}},
+	},
 	"riders": {
 		Title: "Are four of five riders satisfied?",
 		Question: "The harbour office says that four of five riders are satisfied. It asked 240 riders; two gave no answer to this question. " +

@@ -44,6 +44,25 @@ func skewnessLimit(n int) float64 {
 	return 1
 }
 
+// byShape adds the test of W to what is said of the shape of a sample: ", W = 0.897 with
+// p = 0.0514"; "" where W does not exist.
+func (l *location) byShape(values []float64, five stats.FiveNumbers) string {
+	if n := len(values); n < stats.MinNormality || n > stats.MaxNormality || five.Min == five.Max {
+		return ""
+	}
+	w := stats.NewNormality(stats.Sorted(values))
+	shown := working.FormatP(w.P, l.p.Alpha, 4)
+	if !strings.HasPrefix(shown, "<") {
+		shown = "= " + shown
+	}
+	return fmt.Sprintf("; W = %s, p %s", working.FormatNumber(w.W, 3), shown)
+}
+
+// by is the way to another procedure, shown beside this one.
+func by(procedure, label, says string, set ...problem.Set) working.Action {
+	return working.Action{ID: procedure, Label: label, Procedure: procedure, Compare: true, Says: says, Set: set}
+}
+
 // outliers names the cases that stand out (beyond 1.5 box lengths) or far out
 // (beyond 3), with a way to see the solution without the farthest.
 func (l *location) outliers(groups []spread, decimals int) {
@@ -107,6 +126,9 @@ func (l *location) outliers(groups []spread, decimals int) {
 		status, says = working.NotMet, "Stands far out: %s. One such case can move a mean and swell its spread; look first whether it was typed rightly."
 	case smallest < 15:
 		status, says = working.Doubtful, "Stands out: %s. With so few cases that can matter; look first whether it was typed rightly."
+	}
+	if status != working.Met {
+		ways = append(ways, l.instead...)
 	}
 	l.Condition("outliers", status, working.Textf("%s", fmt.Sprintf(says, list)), ways...)
 }

@@ -33,6 +33,8 @@ type location struct {
 	// reject, so that the two may part.
 	apart bool
 
+	instead []working.Action // the procedures to take where the shape is doubtful
+
 	conclusion working.Text // once it is written
 }
 

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -77,6 +78,7 @@ func workNormality(p *problem.Problem, d *Description, _ Options) (*working.Work
 	s.location = location{p: p, unit: s.data.response.Unit, family: zFamily}
 	used := s.data.used()
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.data.given, Used: used, LeftOut: s.data.given - used})
+	s.SetDecimals(s.decimals + 1)
 	s.Control(working.AlphaControl(p.Alpha))
 	s.Brief(working.Textf("Look whether **%s** may be normal%s", inSentence(s.data.response.Label), s.inEach()))
 	s.DefineAlpha()
@@ -154,10 +156,49 @@ func (s *shape) counts() {
 		t.SetRows(rows)
 		s.Table(t)
 		blocks = append(blocks, working.TableBlock{Table: "groups"})
-	} else {
-		s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "How many are used."}, working.Whole, float64(used), nil)
 	}
+	s.Table(s.ranked())
+	blocks = append(blocks, working.TableBlock{Table: "cases"})
 	s.Step(working.Data, fmt.Sprintf("n = %d", used), blocks...)
+}
+
+// ranked returns the cases of each group in ascending order, with what W is made of.
+func (s *shape) ranked() *working.Table {
+	t := &working.Table{ID: "cases", Title: "The cases in order", Key: []string{"case"}, Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}}}
+	if s.data.factor != "" {
+		t.Key = []string{"group", "case"}
+		t.Columns = append(t.Columns, working.Column{ID: "group", Label: s.data.factor})
+	}
+	t.Columns = append(t.Columns, working.Column{ID: "response", Label: s.data.response.Label, Unit: s.unit, Numeric: true},
+		working.Column{ID: "score", Label: "normal score", Numeric: true}, working.Column{ID: "weight", Label: "weight", Numeric: true},
+		working.Column{ID: "weighted", Label: "weight × distance from the mean", Unit: s.unit, Numeric: true})
+	var rows []working.Row
+	number := func(x float64, decimals int) working.Cell {
+		return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)}
+	}
+	for i := range s.data.groups {
+		g, one := &s.data.groups[i], s.tests[i]
+		for rank, at := range ascending(g.values) {
+			row := working.Row{{Value: g.cases[at], Shown: strconv.Itoa(g.cases[at])}}
+			if s.data.factor != "" {
+				row = append(row, working.Cell{Value: g.name, Shown: g.name})
+			}
+			x := g.values[at]
+			rows = append(rows, append(row, number(x, s.decimals), number(one.Scores[rank], 3), number(one.Weights[rank], 4), number(one.Weights[rank]*(x-g.moments.Mean), s.decimals+3)))
+		}
+	}
+	t.SetRows(rows)
+	return t
+}
+
+// ascending returns the places of the values in ascending order.
+func ascending(values []float64) []int {
+	order := make([]int, len(values))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(values[a], values[b]) })
+	return order
 }
 
 // look draws, for each group, its cases against their normal scores.
@@ -184,21 +225,8 @@ func (s *shape) look() {
 // scores draws the cases of a group against their normal scores.
 func (s *shape) scores(id string, i int) *working.Figure {
 	g, scores := &s.data.groups[i], s.tests[i].Scores
-	order := make([]int, len(g.values))
-	for at := range order {
-		order[at] = at
-	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		if g.values[a] < g.values[b] {
-			return -1
-		}
-		if g.values[a] > g.values[b] {
-			return 1
-		}
-		return 0
-	})
 	points := working.Mark{Shape: working.Points, Role: working.Observed}
-	for rank, at := range order {
+	for rank, at := range ascending(g.values) {
 		points.X, points.Y = append(points.X, working.Number(scores[rank])), append(points.Y, working.Number(g.values[at]))
 		points.Case = append(points.Case, g.cases[at])
 	}
@@ -221,12 +249,24 @@ func (s *shape) scores(id string, i int) *working.Figure {
 }
 
 func (s *shape) test() {
-	one := s.tests[s.worst]
-	of := ""
+	one, g := s.tests[s.worst], &s.data.groups[s.worst]
+	of, rows := "", "*"
 	if s.data.factor != "" {
-		of = ", " + s.data.groups[s.worst].name
+		of, rows = ", "+g.name, working.EscapeRef(g.name)+"|*"
 	}
-	s.Define(working.Quantity{ID: "w", Symbol: "W", Label: "Test statistic" + of, Says: "The squared correlation of the ordered cases with the weights that a normal sample would have; at most 1."}, working.Ratio, one.W, nil)
+	weighted := make([]float64, len(g.values))
+	for rank, at := range ascending(g.values) {
+		weighted[rank] = one.Weights[rank] * (g.values[at] - g.moments.Mean)
+	}
+	values, products := "cases/"+rows+"/response", "cases/"+rows+"/weighted"
+	s.Column(values, stats.Sorted(g.values))
+	s.Column(products, weighted)
+	series := s.Series(values, "x_{i}", s.decimals)
+	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases" + of, Says: "How many are used."}, working.Whole, float64(g.moments.N), formula.Count{Column: series})
+	s.Define(working.Quantity{ID: "mean", Symbol: `\bar{x}`, Label: "Mean" + of, Unit: s.unit, Says: "The sum of the cases over their number."}, working.Measure, g.moments.Mean,
+		formula.Quotient{Over: formula.Total{Column: series}, Under: formula.Ref("n")})
+	s.Define(working.Quantity{ID: "w", Symbol: "W", Label: "Test statistic" + of, Says: "The squared correlation of the ordered cases with the weights that a normal sample would have; at most 1."}, working.Ratio, one.W,
+		formula.Quotient{Over: formula.Power{Base: formula.Total{Column: s.Series(products, `a_{i}(x_{i} - \bar{x})`, s.decimals+3)}, Exponent: 2}, Under: formula.Deviations{Column: series, Centre: "mean", Power: 2}})
 	var tail formula.Expr
 	if !math.IsNaN(one.Z) {
 		s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Normal score of W" + of, Says: "Royston's approximation: 1 − W, transformed so that it follows the standard normal curve if H₀ is true."}, working.Ratio, one.Z, nil)
@@ -237,6 +277,22 @@ func (s *shape) test() {
 	if tests := len(s.tests); tests > 1 && one.P <= s.p.Alpha {
 		s.Note(fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely than alpha says, even if all are normal.", tests))
 	}
+}
+
+// tailWords says to which side the group that decides has its long tail, if to one.
+func (s *shape) tailWords() string {
+	g := &s.data.groups[s.worst]
+	of := ""
+	if s.data.factor != "" {
+		of = " of " + g.name
+	}
+	switch skewness := g.moments.Skewness(g.values); {
+	case skewness > 0.5:
+		return " The picture" + of + " shows why: a long tail of large values."
+	case skewness < -0.5:
+		return " The picture" + of + " shows why: a long tail of small values."
+	}
+	return ""
 }
 
 func (s *shape) steps() {
@@ -273,7 +329,7 @@ func (s *shape) steps() {
 	})
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.", used, s.alternativeWords()))
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.alternativeWords(), s.tailWords()))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not speak against a normal shape. This is not evidence that %s.", used, s.nullWords()))
 	}

@@ -634,6 +634,7 @@ func (s *oneMean) conditions() {
 		ids = append([]string{"known-sd"}, ids...)
 		s.Condition("known-sd", working.Met, working.Textf("Taken as met: σ = @{sigma} is known beforehand. If it was estimated from these very cases, t belongs here."), s.useT()...)
 	}
+	s.instead = s.byRanks()
 	s.shape()
 	if !s.summary {
 		ids = append(ids, "outliers")
@@ -655,6 +656,19 @@ func (s *oneMean) useT() []working.Action {
 		ID: "estimate-sd", Label: "Estimate it and compare", Procedure: "t-one-sample", Compare: true,
 		Says: "Works the same problem with the standard deviation of the sample, beside this one.",
 	}}
+}
+
+// byRanks is the way to signed ranks, which need no normal shape; pairs are compared
+// with 0 there.
+func (s *oneMean) byRanks() []working.Action {
+	const says = "Works the same problem with the ranks of the differences, beside this one. They need to lie evenly, not to be normal."
+	switch {
+	case s.summary || s.five.Min == s.five.Max || s.pair != nil && s.null != 0:
+		return nil
+	case s.pair != nil || s.null == 0:
+		return []working.Action{by("signed-rank", "Compare by ranks", says)}
+	}
+	return []working.Action{by("signed-rank", "Compare by ranks", says, problem.Set{Pointer: "/options/median", Value: s.null})}
 }
 
 // shape judges whether the mean can be taken as normal.
@@ -686,10 +700,10 @@ func (s *oneMean) shape() {
 	if s.pair != nil {
 		what = "The differences"
 	}
-	shown := working.FormatNumber(skewness, 2)
+	shown, w := working.FormatNumber(skewness, 2), s.byShape(s.values, s.five)
 	if math.Abs(skewness) > skewnessLimit(n) {
-		s.Condition("normality", working.Doubtful, working.Textf("%s are strongly skewed ($n$ = @{n}, skewness @{skewness|%s}), which is doubtful for so few.", what, shown))
+		s.Condition("normality", working.Doubtful, working.Textf("%s are strongly skewed ($n$ = @{n}, skewness @{skewness|%s}%s), which is doubtful for so few.", what, shown, w), s.instead...)
 		return
 	}
-	s.Condition("normality", working.Met, working.Textf("%s could be normal: they are even enough ($n$ = @{n}, skewness @{skewness|%s}).", what, shown))
+	s.Condition("normality", working.Met, working.Textf("%s could be normal: they are even enough ($n$ = @{n}, skewness @{skewness|%s}%s).", what, shown, w))
 }

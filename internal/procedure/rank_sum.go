@@ -229,7 +229,7 @@ func (s *twoByRanks) work() {
 	}
 	s.test(formula.Quotient{Over: formula.Product{n1, n2}, Under: formula.Num(2)}, sdExpr, extreme)
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this; for pairs signed ranks belong here."))
-	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their shift; if not, about which tends to larger values."))
+	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their shift; if not, about which tends to larger values."), s.byMeans()...)
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "shape"})
 	s.Step(working.Statistic, "U = "+s.Show("u"), working.FormulaBlock{Quantity: "u"},
 		working.Say("Of %d pairs of a case of %s and one of %s, the first is the larger in @{u}; if H₀ is true that is @{mean_rank} on average.", len(s.first.values)*len(s.second.values), s.first.name, s.second.name),
@@ -263,6 +263,14 @@ func (s *twoByRanks) work() {
 	s.Step(working.FollowUp, "shift "+s.Show("shift"), working.FigureBlock{Figure: "interval"},
 		working.Say("**The shift**: the median of all %d differences between a case of %s and one of %s is @{shift}; the %s\u00a0%% interval, found among the same differences in their order, is %s.", s.pairs.Count(), s.first.name, s.second.name, s.levelWords(), s.shiftWords()),
 		working.Warn("The shift is not the difference of the two medians, and not that of the two means, although all three are often close.")).Opens = "shift"
+}
+
+// byMeans is the way back to the means, where they can be compared.
+func (s *twoByRanks) byMeans() []working.Action {
+	if s.first.moments.N < 2 || s.second.moments.N < 2 || !(s.first.moments.SD > 0) && !(s.second.moments.SD > 0) {
+		return nil
+	}
+	return []working.Action{by("t-two-sample", "Compare the means", "Works the same problem with the two means, beside this one.")}
 }
 
 // tied reports whether values share ranks.

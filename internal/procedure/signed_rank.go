@@ -349,11 +349,26 @@ func (s *signed) evenness() {
 	moments := stats.NewMoments(s.differences)
 	skewness := moments.Skewness(s.differences)
 	shown := working.FormatNumber(skewness, 2)
+	ways := s.byMeans()
 	if math.Abs(skewness) > skewnessLimit(len(s.differences)) {
-		s.Condition("symmetry", working.Doubtful, working.Textf("The differences are strongly skewed (skewness %s): signed ranks take for granted that they lie evenly about their middle.", shown))
+		s.Condition("symmetry", working.Doubtful, working.Textf("The differences are strongly skewed (skewness %s): signed ranks take for granted that they lie evenly about their middle.", shown), ways...)
 		return
 	}
-	s.Condition("symmetry", working.Met, working.Textf("The differences lie evenly enough about their middle (skewness %s). They need not be normal.", shown))
+	s.Condition("symmetry", working.Met, working.Textf("The differences lie evenly enough about their middle (skewness %s). They need not be normal.", shown), ways...)
+}
+
+// byMeans is the way back to the mean, where it can be tested.
+func (s *signed) byMeans() []working.Action {
+	const says = "Works the same problem with the mean, beside this one."
+	switch {
+	case len(s.values) < 2 || s.five.Min == s.five.Max:
+		return nil
+	case s.pair != nil:
+		return []working.Action{by("t-paired", "Compare the means", says)}
+	case s.median == 0:
+		return []working.Action{by("t-one-sample", "Test the mean", says)}
+	}
+	return []working.Action{by("t-one-sample", "Test the mean", says, problem.Set{Pointer: "/options/mean", Value: s.median})}
 }
 
 // untied reports whether no two differences share a rank.

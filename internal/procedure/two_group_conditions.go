@@ -14,6 +14,9 @@ func (s *twoSample) conditions() {
 	s.Condition("independence", working.Met, working.Textf(
 		"Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this; if the same things were measured twice, the test for pairs belongs here."))
 	s.equalVariances()
+	if !s.data.summary && s.null == 0 {
+		s.instead = []working.Action{by("rank-sum", "Compare by ranks", "Works the same problem with the ranks of the cases, which need no shape, beside this one.")}
+	}
 	s.shape()
 	if !s.data.summary {
 		s.outliers([]spread{
@@ -110,12 +113,13 @@ func (s *twoGroups) shape() {
 		if i == 0 {
 			separator = ""
 		}
-		says = working.Join(says, working.Textf("%s%s ($n$ = @{%s}, skewness @{%s|%s}) %s", separator, g.name,
-			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), judged))
+		says = working.Join(says, working.Textf("%s%s ($n$ = @{%s}, skewness @{%s|%s}%s) %s", separator, g.name,
+			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), s.byShape(g.values, g.five), judged))
 	}
 	reason := "Each group could be normal: "
+	var ways []working.Action
 	if status == working.Doubtful {
-		reason = "The shape is doubtful for so few cases: "
+		reason, ways = "The shape is doubtful for so few cases: ", s.instead
 	}
-	s.Condition("normality", status, working.Join(working.Textf("%s", reason), says, working.Textf(".")))
+	s.Condition("normality", status, working.Join(working.Textf("%s", reason), says, working.Textf(".")), ways...)
 }

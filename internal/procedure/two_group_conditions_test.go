@@ -113,3 +113,50 @@ func TestConditionKey(t *testing.T) {
 	assert.Equal(t, "1 not met", key(groupsFile("", even, []float64{1, 2, 3, 4, 5, 6, 30})))
 	assert.Equal(t, "1 doubtful", key(groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5})))
 }
+
+// Where the shape is doubtful the condition leads to a test by ranks, with roles,
+// alpha and tail carried over, and that one back.
+func TestFromMeansToRanksAndBack(t *testing.T) {
+	const data = `"data":{"variables":[{"name":"x","kind":"number","values":[1,2,1.5,2.2,1.8,40,3,2.5,2.4,1]},{"name":"y","kind":"number","values":[1.1,2.3,1.2,2.1,1.9,4,3.2,2,2.1,1.4]},
+		{"name":"g","kind":"category","values":["a","b","a","b","a","b","a","b","a","b"]}]}}`
+	for name, c := range map[string]struct{ file, condition, there, back string }{
+		"two groups": {`{"grund":1,"procedure":"t-two-sample","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality", "rank-sum", "t-two-sample"},
+		"outliers":   {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "outliers", "signed-rank", "t-paired"},
+		"pairs":      {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "normality", "signed-rank", "t-paired"},
+		"one mean":   {`{"grund":1,"procedure":"t-one-sample","alpha":0.01,"tail":"left","roles":{"response":"x"},"options":{"mean":3},`, "normality", "signed-rank", "t-one-sample"},
+		"spreads":    {`{"grund":1,"procedure":"variance-ratio","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality", "variance-spread", ""},
+	} {
+		t.Run(name, func(t *testing.T) {
+			first, err := problem.Parse([]byte(c.file + data))
+			require.NoError(t, err)
+			follow := func(p *problem.Problem, condition, id string) *problem.Problem {
+				s, err := Work(p)
+				require.NoError(t, err)
+				for _, action := range conditionOf(t, s, condition).Actions {
+					if action.ID == id {
+						next, err := Act(p, action)
+						require.NoError(t, err)
+						assert.True(t, action.Compare)
+						assert.Equal(t, 0.01, next.Alpha)
+						assert.Equal(t, p.Roles, next.Roles)
+						return next
+					}
+				}
+				t.Fatalf("%s does not lead to %s", condition, id)
+				return nil
+			}
+			there := follow(first, c.condition, c.there)
+			if c.back == "" {
+				assert.Equal(t, problem.Both, there.Tail, "spreads by deviations have no direction")
+				_, err := Work(there)
+				require.NoError(t, err)
+				return
+			}
+			assert.Equal(t, problem.Left, there.Tail)
+			condition := map[string]string{"rank-sum": "shape", "signed-rank": "symmetry"}[c.there]
+			back := follow(there, condition, c.back)
+			assert.Equal(t, first.Options, back.Options)
+			assert.Equal(t, problem.Left, back.Tail)
+		})
+	}
+}

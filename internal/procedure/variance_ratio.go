@@ -186,6 +186,9 @@ func (s *spreads) test() {
 func (s *spreads) conditions() {
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this."))
 	ids := []string{"independence", "normality"}
+	if !s.data.summary {
+		s.instead = []working.Action{by("variance-spread", "Compare by deviations", "Works the same problem with the distances from the medians, which stand other shapes better, beside this one. That test has no direction.")}
+	}
 	s.shape()
 	if !s.data.summary {
 		ids = append(ids, "outliers")

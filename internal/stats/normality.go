@@ -21,7 +21,8 @@ type Normality struct {
 	P    float64
 	// Scores are the expected normal scores of the sample in ascending order (G. Blom,
 	// Statistical Estimates and Transformed Beta-Variables, 1958).
-	Scores []float64
+	Scores  []float64
+	Weights []float64 // of the sample in ascending order, of length 1
 }
 
 // NewNormality returns W of a sorted sample of 3 to 5,000 values that are not all
@@ -33,7 +34,8 @@ func NewNormality(sorted []float64) Normality {
 	for i := range t.Scores {
 		t.Scores[i] = dist.Normal{}.LowerQuantile((float64(i+1) - 0.375) / (float64(n) + 0.25))
 	}
-	t.Rest = distanceFrom(sorted, weights(t.Scores))
+	t.Weights = weights(t.Scores)
+	t.Rest = distanceFrom(sorted, t.Weights)
 	t.W = 1 - t.Rest
 	if n == 3 {
 		t.P = exactOfThree(sorted)

@@ -20,7 +20,7 @@ export function BlockView({ block }: { block: Block }) {
       return <FormulaView id={block.quantity} />;
     case "values":
       return (
-        <dl className="grid grid-cols-[auto_auto] justify-start gap-x-4">
+        <dl className="grid grid-cols-[auto_auto] justify-start gap-x-4 gap-y-1">
           {block.quantities.map((id) => (
             <div className="contents" key={id}>
               <dt>{quantities.get(id)?.label}</dt>
