@@ -48,3 +48,14 @@ func TestShapeOfTheGaps(t *testing.T) {
 	require.Len(t, circles, 80)
 	p.accessible("normal shape")
 }
+
+// The critical value stands where a printed table has it, row and column tinted.
+func TestPrintedTable(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Does the overhauled engine keep its maker’s promise?"))
+	p.shows(`[data-step="critical-value"] table`, "degrees of freedom")
+	marked := p.find(`[data-step="critical-value"] td.font-semibold`)
+	text, err := marked.Text()
+	require.NoError(t, err)
+	require.Equal(t, "1.753", text)
+}

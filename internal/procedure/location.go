@@ -150,17 +150,14 @@ func (l *location) tailReasons(both working.Block, towards string) []working.Blo
 
 // printed says where a printed table shows the critical value.
 func (l *location) printed() []working.Block {
-	area := l.p.Alpha
-	if l.p.Tail == problem.Both {
-		area /= 2
-	}
+	area := l.tailArea()
 	column := working.FormatShortest(area)
 	if len(l.family.Degrees) == 0 {
-		return []working.Block{working.Note("A printed table of the normal distribution shows it where the area beyond $z$ is %s; a t table shows it in its last row, ∞ degrees of freedom.", column)}
+		return append([]working.Block{working.Note("A printed table of the normal distribution shows it where the area beyond $z$ is nearest to %s, the first decimal of $z$ in its row and the second in its column; a t table shows it in its last row, ∞ degrees of freedom.", column)}, l.printedNormal()...)
 	}
 	df := l.Value("df")
 	if working.IsWhole(df) {
-		return []working.Block{working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column)}
+		return append([]working.Block{working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column)}, l.printedT(df)...)
 	}
 	row := math.Floor(df)
 	if row < 1 {
@@ -176,7 +173,7 @@ func (l *location) printed() []working.Block {
 		working.Whole, row, formula.Floor{X: formula.Ref("df")})
 	l.Define(working.Quantity{ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table", Says: "A little farther out than the exact one, because the degrees of freedom were rounded down."},
 		working.Ratio, dist.T{DF: row}.UpperQuantile(area), formula.Quantile{Of: rounded, Area: areaExpr})
-	return []working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column)}
+	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column)}, l.printedT(row)...)
 }
 
 // interval defines the confidence interval.

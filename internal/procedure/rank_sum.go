@@ -234,6 +234,7 @@ func (s *twoByRanks) work() {
 	s.Step(working.Statistic, "U = "+s.Show("u"), working.FormulaBlock{Quantity: "u"},
 		working.Say("Of %d pairs of a case of %s and one of %s, the first is the larger in @{u}; if H₀ is true that is @{mean_rank} on average.", len(s.first.values)*len(s.second.values), s.first.name, s.second.name),
 		working.FormulaBlock{Quantity: "z"}).Opens = "u"
+	s.table = s.printedU(s.first.moments.N, s.second.moments.N)
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of all differences between a case of the first group and one of the second (Hodges and Lehmann).")
 	tail := s.p.Tail

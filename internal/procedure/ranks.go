@@ -20,7 +20,8 @@ type ranked struct {
 	statistic  working.Ref // "u", "w_plus"
 	symbol     string      // U, W
 	foundBy    string      // how a printed table is entered
-	outcome    string      // what the exact distribution counts: "deal of the ranks"
+	table      []working.Block
+	outcome    string // what the exact distribution counts: "deal of the ranks"
 	observed   float64
 	mean, sd   float64 // of the statistic under H₀
 	z          float64
@@ -115,7 +116,7 @@ func (r *ranked) interval(says string) {
 // steps writes the steps from the critical value to the decision.
 func (r *ranked) steps(alternative, null string) {
 	if r.exact != nil {
-		r.CriticalValueStep(working.Note("A printed table of $%s$ gives the lower critical value %s, for data without ties; the upper one lies as far below the largest %s as the lower one above the smallest.", r.symbol, r.foundBy, r.symbol))
+		r.CriticalValueStep(append([]working.Block{working.Note("A printed table of $%s$ gives the lower critical value %s, for data without ties; the upper one lies as far below the largest %s as the lower one above the smallest.", r.symbol, r.foundBy, r.symbol)}, r.table...)...)
 	} else {
 		r.CriticalValueStep(r.printed()...)
 	}

@@ -310,6 +310,7 @@ func (s *signed) work() {
 	s.Step(working.Statistic, "W = "+s.Show("w_plus"), working.FormulaBlock{Quantity: "w_plus"},
 		working.Say("If H₀ is true every rank is as likely to be positive as negative, and the sum is @{mean_rank} on average."),
 		working.FormulaBlock{Quantity: "z"}).Opens = "w_plus"
+	s.table = s.printedW(len(s.differences))
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of the averages of all pairs of values, each with itself too (Hodges and Lehmann).")
 	tail := s.p.Tail

@@ -208,9 +208,13 @@ func (s *spreads) steps() {
 	s.Step(working.Statistic, "F = "+s.Show("f"),
 		working.FormulaBlock{Quantity: "variance_1"}, working.FormulaBlock{Quantity: "variance_2"}, working.FormulaBlock{Quantity: "f"},
 		working.Say("The variance of %s is @{f} times that of %s. If the populations spread alike, the ratio lies near 1.", s.first.name, s.second.name)).Opens = "f"
-	s.CriticalValueStep(
+	above, below := s.stats.DF1, s.stats.DF2
+	if s.p.Tail == problem.Left {
+		above, below = below, above
+	}
+	s.CriticalValueStep(append([]working.Block{
 		working.Say("Degrees of freedom: @{df_1} above the line and @{df_2} below it, a case less than each group has."),
-		working.Note("A printed F table has the degrees of freedom above the line in its columns and those below it in its rows. Tables show upper critical values only: the lower one is 1 over the upper one with the degrees of freedom exchanged."))
+		working.Note("A printed F table has the degrees of freedom above the line in its columns and those below it in its rows. Tables show upper critical values only: the lower one is 1 over the upper one with the degrees of freedom exchanged.")}, s.printedF(s.tailArea(), above, below)...)...)
 	s.PValueStep()
 	s.DecisionStep(working.Words{
 		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),

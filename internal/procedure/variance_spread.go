@@ -231,8 +231,8 @@ func (s *deviations) steps() {
 		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* the groups, @{ss_between}, against how much they differ *within* them, @{ss_within}.", s.centreWord()),
 		working.FormulaBlock{Quantity: "ms_between"}, working.FormulaBlock{Quantity: "ms_within"}, working.FormulaBlock{Quantity: "f"},
 		working.Say("If the groups spread alike, F lies near 1.")).Opens = "f"
-	s.CriticalValueStep(working.Say("Degrees of freedom: @{df_1} between, a group less than there are; @{df_2} within, one case less in each group."),
-		working.Note("A printed F table has the degrees of freedom between the groups in its columns and those within in its rows."))
+	s.CriticalValueStep(append([]working.Block{working.Say("Degrees of freedom: @{df_1} between, a group less than there are; @{df_2} within, one case less in each group."),
+		working.Note("A printed F table has the degrees of freedom between the groups in its columns and those within in its rows.")}, s.printedF(s.p.Alpha, s.stats.DFBetween, s.stats.DFWithin)...)...)
 	s.PValueStep()
 	s.DecisionStep(working.Words{
 		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(), s.nullWords()),

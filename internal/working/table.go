@@ -20,6 +20,8 @@ type Table struct {
 	Columns []Column `json:"columns"`
 	Total   int      `json:"total"` // rows in all
 	From    int      `json:"from"`  // the first row that is written, from 0
+	// Marked is the row and the column, from 0, that meet in what is looked up.
+	Marked []int `json:"marked,omitempty"`
 	// Row makes row i, from 0. Rows are made when they are written, as a page of
 	// a table is often all that is.
 	Row func(i int) Row `json:"-"`

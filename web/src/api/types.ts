@@ -579,6 +579,7 @@ export interface Table {
   columns: Column[];
   total: number;
   from: number;
+  marked?: number[];
   rows: Record<string, string | number | null>[];
   shown: string[][];
   refs?: string[][];

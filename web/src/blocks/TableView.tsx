@@ -28,6 +28,13 @@ export function TableView({ id }: { id: string }) {
   );
 }
 
+/** marking tints the row and the column that lead to what is looked up, and its cell most. */
+function marking(table: Table, row: number, column: number): string {
+  const [atRow, atColumn] = table.marked ?? [];
+  if (row === atRow && column === atColumn) return "bg-ink font-semibold text-base-100";
+  return row === atRow || column === atColumn ? "bg-base-300" : "";
+}
+
 interface RowsProps {
   table: Table;
   /** Whether a long table stands in full height. */
@@ -59,7 +66,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                 <th
                   key={column.id}
                   scope="col"
-                  className={`sticky top-0 bg-base-100 px-3 py-1 font-normal text-muted first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
+                  className={`sticky top-0 bg-base-100 px-3 py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
                 >
                   {column.label}
                   {column.unit && <span> ({column.unit})</span>}
@@ -84,7 +91,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                       return (
                         <td
                           key={column.id}
-                          className={`px-3 py-1 first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
+                          className={`px-3 py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"} ${marking(table, i, j)}`}
                         >
                           {ref ? <NumberButton id={ref} words={text} /> : text}
                         </td>
