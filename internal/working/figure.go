@@ -102,9 +102,23 @@ func Positions(xs ...float64) Numbers {
 	return out
 }
 
+// stepped is a distribution on separate values, which is drawn as bars.
+type stepped interface {
+	Range() (least, greatest float64)
+	Step() float64
+	Outline(low, high float64) (x, y []float64)
+}
+
 // curvePoints samples a density from low to high; a picture needs no more than
 // five digits.
 func curvePoints(d dist.Distribution, low, high float64, count int) (x, y Numbers) {
+	if stepped, ok := d.(stepped); ok {
+		xs, ys := stepped.Outline(low, high)
+		for i := range xs {
+			x, y = append(x, Number(xs[i])), append(y, Number(roundTo(ys[i], 5)))
+		}
+		return x, y
+	}
 	for i := range count {
 		at := low + (high-low)*float64(i)/float64(count-1)
 		x = append(x, Number(roundTo(at, 5)))

@@ -176,6 +176,10 @@ func (w *Working) curve(t *madeTest) {
 	if start == 0 {
 		start = to / 1000 // at 0 a density may be infinite
 	}
+	half := 0.0 // of a bar, by which an area reaches beyond its last value
+	if stepped, ok := t.reference.(stepped); ok {
+		half = stepped.Step() / 2
+	}
 	x, y := curvePoints(t.reference, start, to, 121)
 	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
 	area := func(role Role, low, high float64, refs ...Ref) {
@@ -190,17 +194,17 @@ func (w *Working) curve(t *madeTest) {
 		f.Marks = append(f.Marks, Mark{Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at})
 	}
 	if t.low > from {
-		area(Region, from, t.low, "critical_low")
+		area(Region, from, t.low+half, "critical_low")
 	}
 	if t.high < to {
-		area(Region, t.high, to, "critical_high")
+		area(Region, t.high-half, to, "critical_high")
 	}
 	left, right := t.extremes()
 	if t.tail != problem.Right {
-		area(PArea, from, left, t.P)
+		area(PArea, from, left+half, t.P)
 	}
 	if t.tail != problem.Left {
-		area(PArea, right, to, t.P)
+		area(PArea, right-half, to, t.P)
 	}
 	if !math.IsNaN(t.low) {
 		rule(Region, t.low, w.Show("critical_low"), "critical_low")
@@ -219,10 +223,9 @@ func (w *Working) curve(t *madeTest) {
 // axis returns the ends of the axis: all of the curve that can be seen, the critical
 // values, and the statistic as far as that leaves the curve its shape.
 func (t *madeTest) axis() (from, to float64) {
-	if bounded, ok := t.reference.(interface {
-		Range() (least, greatest float64)
-	}); ok {
-		return bounded.Range()
+	if stepped, ok := t.reference.(stepped); ok {
+		least, greatest := stepped.Range()
+		return least - stepped.Step()/2, greatest + stepped.Step()/2
 	}
 	if t.Positive || t.UpperOnly {
 		to = t.reference.UpperQuantile(0.001)

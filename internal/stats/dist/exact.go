@@ -120,20 +120,44 @@ func newExact(weights []float64, least, step float64) *Exact {
 	return d
 }
 
-// Density returns the probability for a step of the statistic, between its values by
-// straight lines: what a curve through the bars shows.
+// outlineBars is how many bars an outline has at most.
+const outlineBars = 60
+
+// bar returns how many steps of the statistic a bar of the outline holds.
+func (d *Exact) bar() int { return (len(d.mass) + outlineBars - 1) / outlineBars }
+
+// Density returns the height of the bar over x: the probability of its values over
+// their width. A bar reaches half a step beyond its values.
 func (d *Exact) Density(x float64) float64 {
-	at := (x - d.least) / d.step
-	i := int(math.Floor(at))
-	share := at - float64(i)
-	mass := func(i int) float64 {
-		if i < 0 || i >= len(d.mass) {
-			return 0
-		}
-		return d.mass[i]
+	size := d.bar()
+	i := int(math.Floor((x-d.least)/d.step + 0.5))
+	if i < 0 || i >= len(d.mass) {
+		return 0
 	}
-	return ((1-share)*mass(i) + share*mass(i+1)) / d.step
+	i -= i % size
+	bar := d.mass[i:min(i+size, len(d.mass))]
+	sum := 0.0
+	for _, p := range bar {
+		sum += p
+	}
+	return sum / (float64(len(bar)) * d.step)
 }
+
+// Outline returns the corners of the bars between two places.
+func (d *Exact) Outline(low, high float64) (x, y []float64) {
+	width := float64(d.bar()) * d.step
+	edge := d.least - d.step/2
+	for at := low; at < high; {
+		next := math.Min(high, edge+width*(math.Floor((at-edge)/width+1e-9)+1))
+		height := d.Density((at + next) / 2)
+		x, y = append(x, at, next), append(y, height, height)
+		at = next
+	}
+	return x, y
+}
+
+// Step returns how far apart values are.
+func (d *Exact) Step() float64 { return d.step }
 
 // Lower returns P(X ≤ x).
 func (d *Exact) Lower(x float64) float64 {
