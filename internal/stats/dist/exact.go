@@ -15,7 +15,11 @@ type Exact struct {
 var _ Distribution = (*Exact)(nil)
 
 // maxSteps bounds the additions that an exact distribution may take, about a second.
-const maxSteps = 6e8
+const maxSteps = 4e8
+
+// maxStates bounds the pairs of a rank and a number of draws, before the additions are
+// as much as counted.
+const maxStates = 5e6
 
 // NewRankSum returns the distribution of the sum of n1 of the ranks, drawn without
 // replacement (F. Wilcoxon, Biometrics 1, 1945; with ties their midranks), shifted by
@@ -24,28 +28,41 @@ const maxSteps = 6e8
 func NewRankSum(ranks []float64, n1 int) *Exact {
 	units, step := inUnits(ranks)
 	sort.Ints(units)
-	top := 0
-	for _, r := range units[len(units)-n1:] {
-		top += r
-	}
-	if float64(len(units))*float64(n1)*float64(top) > maxSteps {
+	n := len(units)
+	if n1*(n-n1) > maxStates {
 		return nil
 	}
-	// ways[j][s]: how many ways there are to draw j ranks with sum s, over the number
-	// of all draws at the end. Scaled by powers of two, so that nothing overflows.
-	ways := make([][]float64, n1+1)
-	for j := range ways {
-		ways[j] = make([]float64, top+1)
-	}
-	ways[0][0] = 1
+	sums := make([]int, n+1) // of the first ranks
 	for i, r := range units {
-		for j := min(i+1, n1); j > 0; j-- {
-			from, to := ways[j-1], ways[j]
-			for s := top; s >= r; s-- {
-				to[s] += from[s-r]
+		sums[i+1] = sums[i] + r
+	}
+	// each calls do for every number of draws j that rank i can be the last of, with
+	// the least and the greatest sum that there can be then.
+	each := func(do func(i, j, least, greatest int)) {
+		for i, r := range units {
+			for j := min(i+1, n1); j >= max(1, n1-(n-1-i)); j-- {
+				do(i, j, sums[j-1]+r, sums[i+1]-sums[i+1-j])
 			}
 		}
 	}
+	steps := 0
+	each(func(_, _, least, greatest int) { steps += greatest - least + 1 })
+	if steps > maxSteps {
+		return nil
+	}
+	// ways[j][s]: how many ways there are to draw j ranks with sum s.
+	ways := make([][]float64, n1+1)
+	for j := range ways {
+		ways[j] = make([]float64, sums[n]-sums[n-n1]+1)
+	}
+	ways[0][0] = 1
+	each(func(i, j, least, greatest int) {
+		r := units[i]
+		from, to := ways[j-1], ways[j]
+		for s := greatest; s >= least; s-- {
+			to[s] += from[s-r]
+		}
+	})
 	offset := float64(n1) * float64(n1+1) / 2
 	return newExact(ways[n1], -offset, step)
 }
