@@ -471,6 +471,7 @@ func TestSetADemoDataSetBack(t *testing.T) {
 	p.shows("body", "This is the copy")
 	p.click("Delete the data set")
 	p.shows("body", "Problems that use it keep it")
+	p.shows("main", "crossings") // the list, whose page has no other Undo
 	p.click("Undo")
 	p.shows("main", "overhaul (copy)")
 }
