@@ -224,7 +224,7 @@ func (s *twoByRanks) work() {
 		extreme = "a U as large as this one or larger"
 	}
 	var sdExpr formula.Expr
-	if !s.tied() {
+	if !s.stats.Tied {
 		sdExpr = formula.Root{X: formula.Quotient{Over: formula.Product{n1, n2, formula.Sum{n1, n2, formula.Num(1)}}, Under: formula.Num(12)}}
 	}
 	s.test(formula.Quotient{Over: formula.Product{n1, n2}, Under: formula.Num(2)}, sdExpr, extreme)
@@ -272,16 +272,4 @@ func (s *twoByRanks) byMeans() []working.Action {
 		return nil
 	}
 	return []working.Action{by("t-two-sample", "Compare the means", "Works the same problem with the two means, beside this one.")}
-}
-
-// tied reports whether values share ranks.
-func (s *twoByRanks) tied() bool {
-	seen := map[float64]bool{}
-	for _, r := range s.stats.Ranks {
-		if seen[r] {
-			return true
-		}
-		seen[r] = true
-	}
-	return false
 }

@@ -49,7 +49,7 @@ type signed struct {
 	sample
 	median      float64   // under H₀
 	differences []float64 // from it, without those that are 0
-	rows        []int     // their rows, from 1
+	places      []int     // theirs among the values of the sample
 	zeros       int
 	stats       stats.SignedRank
 	decimals    int
@@ -74,7 +74,7 @@ func workSignedRank(p *problem.Problem, d *Description, options Options) (*worki
 	for i, x := range s.differences {
 		located[i] = x
 		if s.pair == nil {
-			located[i] = s.values[s.at(i)]
+			located[i] = s.values[s.places[i]]
 		}
 	}
 	s.pairs = stats.NewPairAverages(located)
@@ -123,7 +123,7 @@ func (s *signed) read(p *problem.Problem) (err error) {
 			s.zeros++
 			continue
 		}
-		s.differences, s.rows = append(s.differences, difference), append(s.rows, s.cases[i])
+		s.differences, s.places = append(s.differences, difference), append(s.places, i)
 	}
 	if len(s.differences) == 0 {
 		at := "/roles/response"
@@ -133,16 +133,6 @@ func (s *signed) read(p *problem.Problem) (err error) {
 		return problem.Errors{{Pointer: at, Says: "all differences are 0, so there is nothing to rank", Instead: "check the data"}}
 	}
 	return nil
-}
-
-// at returns the place among the values of the i-th difference that is not 0.
-func (s *signed) at(i int) int {
-	for at, row := range s.cases {
-		if row == s.rows[i] {
-			return at
-		}
-	}
-	return 0
 }
 
 func (s *signed) minus() string {
@@ -227,7 +217,8 @@ func (s *signed) rank() {
 		}
 	}
 	t.Row = func(i int) working.Row {
-		return working.Row{{Value: s.rows[i], Shown: strconv.Itoa(s.rows[i])}, {Value: working.Number(s.differences[i]), Shown: working.FormatNumber(s.differences[i], s.decimals)},
+		row := s.cases[s.places[i]]
+		return working.Row{{Value: row, Shown: strconv.Itoa(row)}, {Value: working.Number(s.differences[i]), Shown: working.FormatNumber(s.differences[i], s.decimals)},
 			{Value: working.Number(s.stats.Ranks[i]), Shown: working.FormatShortest(s.stats.Ranks[i])}, {Value: working.Number(plus[i]), Shown: working.FormatShortest(plus[i])}}
 	}
 	s.Table(t)
@@ -293,7 +284,7 @@ func (s *signed) work() {
 	n := formula.Ref("n")
 	oneMore := formula.Sum{n, formula.Num(1)}
 	var sdExpr formula.Expr
-	if s.untied() {
+	if !s.stats.Tied {
 		sdExpr = formula.Root{X: formula.Quotient{Over: formula.Product{n, oneMore, formula.Sum{formula.Product{formula.Num(2), n}, formula.Num(1)}}, Under: formula.Num(24)}}
 	}
 	extreme := "a sum of positive ranks at least this far from its mean, to either side,"
@@ -370,16 +361,4 @@ func (s *signed) byMeans() []working.Action {
 		return []working.Action{by("t-one-sample", "Test the mean", says)}
 	}
 	return []working.Action{by("t-one-sample", "Test the mean", says, problem.Set{Pointer: "/options/mean", Value: s.median})}
-}
-
-// untied reports whether no two differences share a rank.
-func (s *signed) untied() bool {
-	seen := map[float64]bool{}
-	for _, r := range s.stats.Ranks {
-		if seen[r] {
-			return false
-		}
-		seen[r] = true
-	}
-	return true
 }

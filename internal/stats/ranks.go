@@ -45,6 +45,7 @@ type RankSum struct {
 	SD    float64 // of U under H₀, given the ties
 	Z     float64
 	Ranks []float64 // of the first sample's values, then the second's
+	Tied  bool      // whether values share a rank
 }
 
 // CompareRanks compares two samples by their ranks (H. B. Mann and D. R. Whitney, Ann.
@@ -57,7 +58,7 @@ func CompareRanks(first, second []float64, continuity bool) RankSum {
 	for _, r := range ranks[:len(first)] {
 		sum += r
 	}
-	c := RankSum{U: sum - n1*(n1+1)/2, Mean: n1 * n2 / 2, Ranks: ranks}
+	c := RankSum{U: sum - n1*(n1+1)/2, Mean: n1 * n2 / 2, Ranks: ranks, Tied: ties > 0}
 	c.SD = math.Sqrt(n1 * n2 / 12 * (n + 1 - ties/(n*(n-1))))
 	distance := c.U - c.Mean
 	if continuity {
@@ -74,6 +75,7 @@ type SignedRank struct {
 	SD    float64 // of WPlus under H₀, given the ties
 	Z     float64
 	Ranks []float64 // of the differences without sign
+	Tied  bool      // whether differences share a rank
 }
 
 // CompareSigned compares differences, none of which is 0, with 0 (Wilcoxon, Biometrics
@@ -85,7 +87,7 @@ func CompareSigned(differences []float64, continuity bool) SignedRank {
 		sizes[i] = math.Abs(d)
 	}
 	ranks, ties := Midranks(sizes)
-	c := SignedRank{Mean: n * (n + 1) / 4, SD: math.Sqrt(n*(n+1)*(2*n+1)/24 - ties/48), Ranks: ranks}
+	c := SignedRank{Mean: n * (n + 1) / 4, SD: math.Sqrt(n*(n+1)*(2*n+1)/24 - ties/48), Ranks: ranks, Tied: ties > 0}
 	for i, d := range differences {
 		if d > 0 {
 			c.WPlus += ranks[i]
