@@ -322,11 +322,7 @@ func (s *shape) steps() {
 	if s.Has("z") {
 		s.AddTo(working.PValue, working.Note("W is turned into a normal score, z = @{z}, and p is the area above it. The table of critical values that some books print gives the same decision, but for rounding."))
 	}
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords()),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(), s.nullWords())
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.alternativeWords(), s.tailWords()))

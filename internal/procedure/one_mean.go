@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"grund/internal/data"
 	"grund/internal/formula"
@@ -197,11 +196,7 @@ func (s *oneMean) work(d *Description, mean0, sigma float64, option string) (*wo
 	s.statisticStep()
 	s.CriticalValueStep(s.degrees()...)
 	s.PValueStep()
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.conclude()
 	s.followUp()
 	return s.Working, nil
@@ -533,43 +528,22 @@ func (s *oneMean) conclude() {
 	var conclusion working.Text
 	if s.Rejected() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated %s is @{%s} (%s\u00a0%% interval: %s).",
-			count(s.moments.N, one), s.foundWords(), s.subject, s.estimate, s.levelWords(), s.intervalWords())
+			count(s.moments.N, one), s.alternativeWords(s.found(s.value >= s.null)), s.subject, s.estimate, s.levelWords(), s.intervalWords())
 	} else {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.",
 			count(s.moments.N, one), s.alternativeWords(s.p.Tail), s.nullWords())
 	}
-	if answer := s.claimAnswer(); answer != nil {
-		conclusion = working.Join(conclusion, working.Text{{Words: " "}}, answer)
-	}
-	blocks := []working.Block{working.Prose{Tone: working.Answer, Text: conclusion}}
-	key := "not shown"
+	var more []working.Block
 	if s.Rejected() {
-		key = "shown"
-		blocks = append(blocks, working.Warn("Significant is not the same as important: whether a %s of @{%s} matters is a question about %s, not about statistics.", s.parameter, s.estimate, inSentence(s.response.Label)))
+		more = append(more, working.Warn("Significant is not the same as important: whether a %s of @{%s} matters is a question about %s, not about statistics.", s.parameter, s.estimate, inSentence(s.response.Label)))
 	}
-	s.Step(working.Conclusion, key, blocks...)
+	s.concludeWith(conclusion, more...)
 	report := s.report()
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Mean and standard deviation first, then the statistic, p and the interval."))
-	s.Conclude(conclusion, report)
-}
-
-// foundWords says what a rejection finds: with two tails the direction that the
-// sample shows.
-func (s *oneMean) foundWords() string {
-	switch {
-	case s.p.Tail != problem.Both:
-		return s.alternativeWords(s.p.Tail)
-	case s.value < s.null:
-		return s.alternativeWords(problem.Left)
-	}
-	return s.alternativeWords(problem.Right)
+	s.Conclude(s.conclusion, report)
 }
 
 func (s *oneMean) report() working.Text {
-	tails := "two-tailed"
-	if s.p.Tail != problem.Both {
-		tails = "one-tailed"
-	}
 	not := " not"
 	if s.Rejected() {
 		not = ""
@@ -586,14 +560,10 @@ func (s *oneMean) report() working.Text {
 	if !s.known {
 		statistic = working.Textf("*t*(@{df}) = @{t}")
 	}
-	relation := "= "
-	if strings.HasPrefix(s.Show("p"), "<") {
-		relation = ""
-	}
 	return working.Join(
 		working.Textf("%s (*M* = @{%s}", upperFirst(s.subject), s.estimate), spread,
 		working.Textf(", *n* = @{n}) was%s significantly %s %s, ", not, than, s.hypothesised()), statistic,
-		working.Textf(", *p* %s@{p}, %s; %s\u00a0%% CI [%s, %s].", relation, tails, s.levelWords(), s.Show("ci_low"), s.Show("ci_high")))
+		working.Textf(", *p* %s@{p}, %s; %s\u00a0%% CI [%s, %s].", s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high")))
 }
 
 func (s *oneMean) followUp() {

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strconv"
 
+	"grund/internal/formula"
 	"grund/internal/problem"
 	"grund/internal/stats/dist"
 	"grund/internal/working"
@@ -111,6 +112,34 @@ func printedRow(rows []float64, x float64) int {
 		}
 	}
 	return at
+}
+
+// printed says where a printed table shows the critical value.
+func (l *location) printed() []working.Block {
+	area := l.tailArea()
+	column := working.FormatShortest(area)
+	if len(l.family.Degrees) == 0 {
+		return append([]working.Block{working.Note("A printed table of the normal distribution shows it where the area beyond $z$ is nearest to %s, the first decimal of $z$ in its row and the second in its column; a t table shows it in its last row, ∞ degrees of freedom.", column)}, l.printedNormal()...)
+	}
+	df := l.Value("df")
+	if working.IsWhole(df) {
+		return append([]working.Block{working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column)}, l.printedT(df)...)
+	}
+	row := math.Floor(df)
+	if row < 1 {
+		return nil
+	}
+	areaExpr := formula.Expr(formula.Ref("alpha"))
+	if l.p.Tail == problem.Both {
+		areaExpr = formula.Quotient{Over: areaExpr, Under: formula.Num(2)}
+	}
+	rounded := l.family
+	rounded.Degrees = []formula.Ref{"df_printed"}
+	l.Define(working.Quantity{ID: "df_printed", Symbol: `\nu_{\text{table}}`, Label: "Degrees of freedom, rounded down", Says: "Printed tables have whole rows; rounding down errs on the careful side."},
+		working.Whole, row, formula.Floor{X: formula.Ref("df")})
+	l.Define(working.Quantity{ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table", Says: "A little farther out than the exact one, because the degrees of freedom were rounded down."},
+		working.Ratio, dist.T{DF: row}.UpperQuantile(area), formula.Quantile{Of: rounded, Area: areaExpr})
+	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column)}, l.printedT(row)...)
 }
 
 // printedNormal is the part of a table of areas beyond z: the area nearest to that of

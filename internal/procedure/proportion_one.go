@@ -349,81 +349,32 @@ func (s *oneProportion) steps() {
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of @{n} trials: p = @{p_exact}."))
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.noteExact(s.pExact)
 	s.interval()
 	s.conclude()
 	s.followUp()
 }
 
-// noteExact says where the exact p-value would decide otherwise.
-func (l *location) noteExact(p float64) {
-	if exact := p <= l.p.Alpha; exact != l.Rejected() {
-		would := "would not reject"
-		if exact {
-			would = "would reject"
-		}
-		l.AddTo(working.DecisionStep, working.Warn("The exact p-value, @{p_exact}, %s at $α$ = @{alpha}. With so few cases it is the better one.", would))
-		l.Note("The exact p-value " + would + " where the normal approximation decides otherwise.")
-	}
-}
-
 // interval defines Wilson's interval and, beside it, the exact one.
 func (s *oneProportion) interval() {
-	level := s.p.ConfidenceLevel()
-	var levelExpr formula.Expr
-	if s.p.Confidence == nil {
-		levelExpr = formula.Subtract(formula.Num(1), formula.Ref("alpha"))
-	}
-	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true proportion."}, working.Given, level, levelExpr)
-	outside, area := formula.Expr(formula.Subtract(formula.Num(1), formula.Ref("confidence"))), 1-level
-	if s.p.Confidence == nil {
-		outside, area = formula.Ref("alpha"), s.p.Alpha
-	}
-	if s.p.Tail == problem.Both {
-		outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
-	}
-	z := dist.Normal{}.UpperQuantile(area)
-	s.Define(working.Quantity{ID: "z_interval", Symbol: "z_{*}", Label: "Multiplier of the interval", Says: "How many standard errors the interval reaches."}, working.Ratio, z, formula.Quantile{Of: zFamily, Area: outside})
+	outside, area := s.level(s.levelSays())
+	zRef, z := s.multiplier("z_{*}", outside, area)
 	low, high := stats.Wilson(s.successes, s.n, z)
 	exactLow, exactHigh := stats.ClopperPearson(s.successes, s.n, area)
-	if s.p.Tail == problem.Left {
-		low, exactLow = math.Inf(-1), math.Inf(-1)
-	}
-	if s.p.Tail == problem.Right {
-		high, exactHigh = math.Inf(1), math.Inf(1)
-	}
-	n, x, zRef := formula.Ref("n"), formula.Ref("successes"), formula.Ref("z_interval")
+	n, x := formula.Ref("n"), formula.Ref("successes")
 	z2 := formula.Square(zRef)
 	centre := formula.Sum{x, formula.Quotient{Over: z2, Under: formula.Num(2)}}
 	reach := formula.Product{zRef, formula.Root{X: formula.Sum{
 		formula.Quotient{Over: formula.Product{x, formula.Subtract(n, x)}, Under: n}, formula.Quotient{Over: z2, Under: formula.Num(4)}}}}
-	end := func(id, label, symbol string, value float64, expr formula.Expr) {
-		says := "From here on the data speak against a true proportion, at this level."
-		if math.IsInf(value, 0) {
-			expr, says = nil, "With one tail the interval is open on this side."
-		}
-		s.Define(working.Quantity{ID: working.Ref(id), Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
-	}
 	under := formula.Sum{n, z2}
-	end("ci_low", "Lower end of the interval", `\text{lower}`, low, formula.Quotient{Over: formula.Sum{centre, formula.Minus{X: reach}}, Under: under})
-	end("ci_high", "Upper end of the interval", `\text{upper}`, high, formula.Quotient{Over: formula.Sum{centre, reach}, Under: under})
-	end("exact_low", "Lower end of the exact interval", `\text{lower}_{\text{exact}}`, exactLow, nil)
-	end("exact_high", "Upper end of the exact interval", `\text{upper}_{\text{exact}}`, exactHigh, nil)
+	s.ends(working.Ratio, low, high, formula.Quotient{Over: formula.Sum{centre, formula.Minus{X: reach}}, Under: under}, formula.Quotient{Over: formula.Sum{centre, reach}, Under: under})
+	s.end("exact_low", "Lower end of the exact interval", `\text{lower}_{\text{exact}}`, working.Ratio, exactLow, nil)
+	s.end("exact_high", "Upper end of the exact interval", `\text{upper}_{\text{exact}}`, working.Ratio, exactHigh, nil)
 }
 
 func (s *oneProportion) conclude() {
-	tail := s.p.Tail
-	if tail == problem.Both && s.Rejected() {
-		tail = problem.Left
-		if s.value > s.null {
-			tail = problem.Right
-		}
-	}
+	tail := s.found(s.value > s.null)
 	var conclusion working.Text
 	if s.Rejected() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated proportion is @{proportion} (%s\u00a0%% interval: %s).",
@@ -433,32 +384,10 @@ func (s *oneProportion) conclude() {
 			count(s.n, "case"), s.alternativeWords(tail), s.nullWords())
 	}
 	s.concludeWith(conclusion)
-	tails := map[problem.Tail]string{problem.Both: "two-tailed", problem.Left: "one-tailed", problem.Right: "one-tailed"}[s.p.Tail]
 	report := working.Textf("%d of %d (%s\u00a0%%) were %s, *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); %s\u00a0%% CI [%s, %s].",
-		s.successes, s.n, working.FormatNumber(100*s.value, 1), s.success, s.relation("p"), tails, s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.successes, s.n, working.FormatNumber(100*s.value, 1), s.success, s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The counts first, then the statistic, both p-values and the interval."))
 	s.Conclude(s.conclusion, report)
-}
-
-// relation is what stands between a p and its number.
-func (l *location) relation(p working.Ref) string {
-	if strings.HasPrefix(l.Show(p), "<") {
-		return ""
-	}
-	return "= "
-}
-
-// concludeWith writes the step with the conclusion and what it says of the claim.
-func (l *location) concludeWith(conclusion working.Text) {
-	if answer := l.claimAnswer(); answer != nil {
-		conclusion = working.Join(conclusion, working.Text{{Words: " "}}, answer)
-	}
-	key := "not shown"
-	if l.Rejected() {
-		key = "shown"
-	}
-	l.Step(working.Conclusion, key, working.Prose{Tone: working.Answer, Text: conclusion})
-	l.conclusion = conclusion
 }
 
 func (s *oneProportion) followUp() {

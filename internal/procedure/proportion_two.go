@@ -299,11 +299,7 @@ func (s *twoProportions) steps() {
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by all tables with the same margins (Fisher): p = @{p_exact}."))
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.noteExact(s.pExact)
 	s.interval()
 	s.conclude()
@@ -313,21 +309,8 @@ func (s *twoProportions) steps() {
 // interval defines the interval for the difference, with each proportion's own
 // standard error.
 func (s *twoProportions) interval() {
-	level := s.p.ConfidenceLevel()
-	var levelExpr formula.Expr
-	if s.p.Confidence == nil {
-		levelExpr = formula.Subtract(formula.Num(1), formula.Ref("alpha"))
-	}
-	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true difference."}, working.Given, level, levelExpr)
-	outside, area := formula.Expr(formula.Subtract(formula.Num(1), formula.Ref("confidence"))), 1-level
-	if s.p.Confidence == nil {
-		outside, area = formula.Ref("alpha"), s.p.Alpha
-	}
-	if s.p.Tail == problem.Both {
-		outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
-	}
-	z := dist.Normal{}.UpperQuantile(area)
-	s.Define(working.Quantity{ID: "z_interval", Symbol: "z_{*}", Label: "Multiplier of the interval", Says: "How many standard errors the interval reaches."}, working.Ratio, z, formula.Quantile{Of: zFamily, Area: outside})
+	outside, area := s.level(s.levelSays())
+	zRef, z := s.multiplier("z_{*}", outside, area)
 	own := func(i int) formula.Expr {
 		p := indexed("proportion", i)
 		return formula.Quotient{Over: formula.Product{p, formula.Subtract(formula.Num(1), p)}, Under: indexed("n", i)}
@@ -335,37 +318,16 @@ func (s *twoProportions) interval() {
 	s.Define(working.Quantity{ID: "se_interval", Symbol: "s", Label: "Standard error of the interval", Says: "Not pooled: an interval does not take H₀ for granted, so each proportion brings its own uncertainty."},
 		working.Ratio, s.stats.Unpooled, formula.Root{X: formula.Sum{own(1), own(2)}})
 	reach := z*s.stats.Unpooled + s.stats.Correction
-	reachExpr := formula.Expr(formula.Product{formula.Ref("z_interval"), formula.Ref("se_interval")})
+	reachExpr := formula.Expr(formula.Product{zRef, formula.Ref("se_interval")})
 	if s.continuity {
 		inverse := func(i int) formula.Expr { return formula.Quotient{Over: formula.Num(1), Under: indexed("n", i)} }
 		reachExpr = formula.Sum{reachExpr, formula.Quotient{Over: formula.Sum{inverse(1), inverse(2)}, Under: formula.Num(2)}}
 	}
-	low, high := s.value-reach, s.value+reach
-	if s.p.Tail == problem.Left {
-		low = math.Inf(-1)
-	}
-	if s.p.Tail == problem.Right {
-		high = math.Inf(1)
-	}
-	end := func(id, label, symbol string, value float64, expr formula.Expr) {
-		says := "From here on the data speak against a true difference, at this level."
-		if math.IsInf(value, 0) {
-			expr, says = nil, "With one tail the interval is open on this side."
-		}
-		s.Define(working.Quantity{ID: working.Ref(id), Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
-	}
-	end("ci_low", "Lower end of the interval", `\text{lower}`, low, formula.Sum{formula.Ref("difference"), formula.Minus{X: reachExpr}})
-	end("ci_high", "Upper end of the interval", `\text{upper}`, high, formula.Sum{formula.Ref("difference"), reachExpr})
+	s.ends(working.Ratio, s.value-reach, s.value+reach, formula.Sum{formula.Ref("difference"), formula.Minus{X: reachExpr}}, formula.Sum{formula.Ref("difference"), reachExpr})
 }
 
 func (s *twoProportions) conclude() {
-	tail := s.p.Tail
-	if tail == problem.Both && s.Rejected() {
-		tail = problem.Left
-		if s.value > 0 {
-			tail = problem.Right
-		}
-	}
+	tail := s.found(s.value > 0)
 	total := count(s.first.n+s.second.n, "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).",
@@ -374,10 +336,9 @@ func (s *twoProportions) conclude() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", total, s.alternativeWords(tail), s.nullWords()))
 	}
 	percent := func(x float64) string { return working.FormatNumber(100*x, 1) + "\u00a0%" }
-	tails := map[problem.Tail]string{problem.Both: "two-tailed", problem.Left: "one-tailed", problem.Right: "one-tailed"}[s.p.Tail]
 	report := working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); difference @{difference}, %s\u00a0%% CI [%s, %s].",
 		upperFirst(s.success), s.first.successes, s.first.n, s.first.name, percent(s.stats.First), s.second.successes, s.second.n, s.second.name, percent(s.stats.Second),
-		s.relation("p"), tails, s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The counts first, then the statistic, both p-values, the difference and its interval."))
 	s.Conclude(s.conclusion, report)
 }

@@ -237,27 +237,20 @@ func (s *twoByRanks) work() {
 	s.table = s.printedU(s.first.moments.N, s.second.moments.N)
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of all differences between a case of the first group and one of the second (Hodges and Lehmann).")
-	tail := s.p.Tail
-	if tail == problem.Both && s.Rejected() {
-		tail = problem.Left
-		if s.observed > s.mean {
-			tail = problem.Right
-		}
-	}
+	tail := s.found(s.observed > s.mean)
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated shift, %s − %s, is @{shift} (%s\u00a0%% interval: %s).", used, s.alternativeWords(tail), s.first.name, s.second.name, s.levelWords(), s.shiftWords()))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(tail), s.nullWords()))
 	}
-	tails := map[problem.Tail]string{problem.Both: "two-tailed", problem.Left: "one-tailed", problem.Right: "one-tailed"}[s.p.Tail]
 	exact := "normal approximation"
 	if s.exact != nil {
 		exact = "exact"
 	}
 	report := working.Textf("%s for %s (median %s, *n* = @{n_1}) and %s (median %s, *n* = @{n_2}) were compared by ranks, *U* = @{u}, *p* %s@{%s}, %s, %s; shift @{shift}, %s\u00a0%% CI [%s, %s].",
 		s.data.response.Label, s.first.name, working.FormatNumber(s.first.five.Median, s.decimals), s.second.name, working.FormatNumber(s.second.five.Median, s.decimals),
-		s.relation(s.deciding()), s.deciding(), exact, tails, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Medians first, then U, p and how it was found, and the shift with its interval."))
 	s.Conclude(s.conclusion, report)
 	s.shiftFigure(0)

@@ -74,19 +74,7 @@ func (r *ranked) test(meanExpr, sdExpr formula.Expr, extreme string) {
 // interval defines the shift and its interval, from the order statistics of the pairs.
 func (r *ranked) interval(says string) {
 	r.Define(working.Quantity{ID: "shift", Symbol: `\hat{\Delta}`, Label: "Shift", Unit: r.unit, Says: says}, working.Measure, r.value, nil)
-	level := r.p.ConfidenceLevel()
-	var levelExpr formula.Expr
-	if r.p.Confidence == nil {
-		levelExpr = formula.Subtract(formula.Num(1), formula.Ref("alpha"))
-	}
-	r.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run at least this share of such intervals holds the true shift."}, working.Given, level, levelExpr)
-	area := stats.DecimalDifference(1, level) // 1 − 0.9 is 0.1, which a count may just reach
-	if r.p.Confidence == nil {
-		area = r.p.Alpha
-	}
-	if r.p.Tail == problem.Both {
-		area /= 2
-	}
+	_, area := r.level("In the long run at least this share of such intervals holds the true shift.")
 	// k is how many pairs may lie outside at an end: as many as the statistic may be, so
 	// that it still lies in its tail.
 	tail := math.Floor(r.mean - dist.Normal{}.UpperQuantile(area)*r.sd)
@@ -126,11 +114,7 @@ func (r *ranked) steps(alternative, null string) {
 	} else {
 		r.AddTo(working.PValue, working.Say("The normal approximation decides: with so many cases counting every %s would take too long, and would change nothing that can be seen.", r.outcome))
 	}
-	r.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", alternative, null),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", alternative),
-		NotEqual: "that " + null,
-	})
+	r.decide(alternative, null)
 }
 
 // deciding names the p-value that decides.

@@ -304,13 +304,7 @@ func (s *signed) work() {
 	s.table = s.printedW(len(s.differences))
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of the averages of all pairs of values, each with itself too (Hodges and Lehmann).")
-	tail := s.p.Tail
-	if tail == problem.Both && s.Rejected() {
-		tail = problem.Left
-		if s.observed > s.mean {
-			tail = problem.Right
-		}
-	}
+	tail := s.found(s.observed > s.mean)
 	one := "case"
 	if s.pair != nil {
 		one = "pair"
@@ -321,13 +315,12 @@ func (s *signed) work() {
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(tail), s.nullWords()))
 	}
-	tails := map[problem.Tail]string{problem.Both: "two-tailed", problem.Left: "one-tailed", problem.Right: "one-tailed"}[s.p.Tail]
 	exact := "normal approximation"
 	if s.exact != nil {
 		exact = "exact"
 	}
 	report := working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate @{shift}, %s\u00a0%% CI [%s, %s].",
-		s.response.Label, s.zero(), s.relation(s.deciding()), s.deciding(), exact, tails, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.response.Label, s.zero(), s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The number of differences first, then W, p and how it was found, and the estimate with its interval."))
 	s.Conclude(s.conclusion, report)
 	s.shiftFigure(s.median)

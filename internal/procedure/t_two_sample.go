@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"grund/internal/data"
 	"grund/internal/formula"
@@ -263,11 +262,7 @@ func (s *twoSample) statistic() {
 	s.Step(working.Statistic, "t = "+s.Show("t"), steps...).Opens = "t"
 	s.CriticalValueStep(s.degrees()...)
 	s.PValueStep()
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.conclude()
 	s.followUp()
 }
@@ -305,44 +300,29 @@ func (s *twoSample) conclude() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that it %s.",
 			count(s.data.used(), "case"), s.alternativeWords(s.p.Tail), s.nullPredicate())
 	}
-	if claim := s.claimAnswer(); claim != nil {
-		conclusion = append(conclusion, working.Piece{Words: " "})
-		conclusion = append(conclusion, claim...)
-	}
-	blocks := []working.Block{working.Prose{Tone: working.Answer, Text: conclusion}}
-	key := "not shown"
+	var more []working.Block
 	if s.Rejected() {
-		key = "shown"
-		blocks = append(blocks, working.Warn("Significant is not the same as important: whether a difference of @{difference} matters is a question about %s, not about statistics.", inSentence(s.data.response.Label)))
+		more = append(more, working.Warn("Significant is not the same as important: whether a difference of @{difference} matters is a question about %s, not about statistics.", inSentence(s.data.response.Label)))
 	}
-	s.Step(working.Conclusion, key, blocks...)
+	s.concludeWith(conclusion, more...)
 
 	report := s.report()
 	s.Step(working.Report, "",
 		working.ReportLine{Text: report},
 		working.Note("Means and standard deviations first, then the statistic with its degrees of freedom, p, the interval and the size of the effect."))
-	s.Conclude(conclusion, report)
+	s.Conclude(s.conclusion, report)
 }
 
 // foundWords says what a rejection finds: with two tails the direction that the
 // samples show.
 func (s *twoSample) foundWords() string {
-	words := s.alternativeWords(s.p.Tail)
-	if s.p.Tail != problem.Both || s.null != 0 {
-		return words
+	if s.null != 0 {
+		return s.alternativeWords(s.p.Tail)
 	}
-	direction := problem.Left
-	if s.stats.Difference > 0 {
-		direction = problem.Right
-	}
-	return s.alternativeWords(direction)
+	return s.alternativeWords(s.found(s.stats.Difference > 0))
 }
 
 func (s *twoSample) report() working.Text {
-	tails := "two-tailed"
-	if s.p.Tail != problem.Both {
-		tails = "one-tailed"
-	}
 	than := map[problem.Tail]string{problem.Both: "different from", problem.Left: "lower than", problem.Right: "higher than"}[s.p.Tail]
 	var significant string
 	switch {
@@ -363,12 +343,8 @@ func (s *twoSample) report() working.Text {
 	if s.pooled {
 		form = "variances assumed equal"
 	}
-	relation := "= "
-	if strings.HasPrefix(s.Show("p"), "<") {
-		relation = ""
-	}
 	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = @{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s, %s], *d* = @{cohen_d}.",
-		upperFirst(s.mean()), s.first.name, s.second.name, significant, relation, tails, form, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		upperFirst(s.mean()), s.first.name, s.second.name, significant, s.relation("p"), s.tails(), form, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 }
 
 func (s *twoSample) followUp() {

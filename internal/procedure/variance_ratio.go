@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"grund/internal/data"
 	"grund/internal/formula"
@@ -216,11 +215,7 @@ func (s *spreads) steps() {
 		working.Say("Degrees of freedom: @{df_1} above the line and @{df_2} below it, a case less than each group has."),
 		working.Note("A printed F table has the degrees of freedom above the line in its columns and those below it in its rows. Tables show upper critical values only: the lower one is 1 over the upper one with the degrees of freedom exchanged.")}, s.printedF(s.tailArea(), above, below)...)...)
 	s.PValueStep()
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(s.p.Tail), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords(s.p.Tail)),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval()
 	s.conclude()
 	s.followUp()
@@ -229,79 +224,31 @@ func (s *spreads) steps() {
 // interval defines the interval for the ratio of the variances: F over the upper and
 // over the lower quantile.
 func (s *spreads) interval() {
-	level := s.p.ConfidenceLevel()
-	var levelExpr formula.Expr
-	if s.p.Confidence == nil {
-		levelExpr = formula.Subtract(formula.Num(1), formula.Ref("alpha"))
-	}
-	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: "In the long run this share of such intervals holds the true ratio."}, working.Given, level, levelExpr)
-	outside, area := formula.Expr(formula.Subtract(formula.Num(1), formula.Ref("confidence"))), 1-level
-	if s.p.Confidence == nil {
-		outside, area = formula.Ref("alpha"), s.p.Alpha
-	}
-	if s.p.Tail == problem.Both {
-		outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
-	}
+	outside, area := s.level(s.levelSays())
 	f := dist.F{DF1: s.stats.DF1, DF2: s.stats.DF2}
-	end := func(id, label string, open bool, value float64, lower bool) {
-		expr := formula.Expr(formula.Quotient{Over: formula.Ref("f"), Under: formula.Quantile{Of: fFamily, Area: outside, Lower: lower}})
-		says := "From here on the data speak against a true ratio, at this level."
-		if open {
-			expr, says = nil, "With one tail the interval is open on this side."
-		}
-		s.Define(working.Quantity{ID: working.Ref(id), Symbol: `\text{` + strings.ToLower(strings.Fields(label)[0]) + `}`, Label: label, Says: says}, working.Ratio, value, expr)
+	end := func(lower bool) formula.Expr {
+		return formula.Quotient{Over: formula.Ref("f"), Under: formula.Quantile{Of: fFamily, Area: outside, Lower: lower}}
 	}
-	low, high := s.stats.F/f.UpperQuantile(area), s.stats.F/f.LowerQuantile(area)
-	if s.p.Tail == problem.Left {
-		low = math.Inf(-1)
-	}
-	if s.p.Tail == problem.Right {
-		high = math.Inf(1)
-	}
-	end("ci_low", "Lower end of the interval", s.p.Tail == problem.Left, low, false)
-	end("ci_high", "Upper end of the interval", s.p.Tail == problem.Right, high, true)
+	s.ends(working.Ratio, s.stats.F/f.UpperQuantile(area), s.stats.F/f.LowerQuantile(area), end(false), end(true))
 }
 
 func (s *spreads) conclude() {
-	var conclusion working.Text
+	used := count(s.data.used(), "case")
 	if s.Rejected() {
-		tail := s.p.Tail
-		if tail == problem.Both {
-			tail = problem.Left
-			if s.stats.F > 1 {
-				tail = problem.Right
-			}
-		}
-		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated ratio of the variances, %s over %s, is @{f} (%s\u00a0%% interval: %s).",
-			count(s.data.used(), "case"), s.alternativeWords(tail), s.first.name, s.second.name, s.levelWords(), s.intervalWords())
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated ratio of the variances, %s over %s, is @{f} (%s\u00a0%% interval: %s).",
+			used, s.alternativeWords(s.found(s.stats.F > 1)), s.first.name, s.second.name, s.levelWords(), s.intervalWords()))
 	} else {
-		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.",
-			count(s.data.used(), "case"), s.alternativeWords(s.p.Tail), s.nullWords())
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(s.p.Tail), s.nullWords()))
 	}
-	if answer := s.claimAnswer(); answer != nil {
-		conclusion = working.Join(conclusion, working.Text{{Words: " "}}, answer)
-	}
-	key := "not shown"
-	if s.Rejected() {
-		key = "shown"
-	}
-	s.Step(working.Conclusion, key, working.Prose{Tone: working.Answer, Text: conclusion})
-	tails, not := "two-tailed", " not"
-	if s.p.Tail != problem.Both {
-		tails = "one-tailed"
-	}
+	not := " not"
 	if s.Rejected() {
 		not = ""
 	}
 	than := map[problem.Tail]string{problem.Both: "different from", problem.Left: "lower than", problem.Right: "higher than"}[s.p.Tail]
-	relation := "= "
-	if strings.HasPrefix(s.Show("p"), "<") {
-		relation = ""
-	}
 	report := working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) was%s significantly %s that for %s (*SD* = @{sd_2}, *n* = @{n_2}), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s, %s].",
-		inSentence(s.data.response.Label), s.first.name, not, than, s.second.name, relation, tails, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		inSentence(s.data.response.Label), s.first.name, not, than, s.second.name, s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Both standard deviations first, then F with its degrees of freedom, p and the interval for the ratio."))
-	s.Conclude(conclusion, report)
+	s.Conclude(s.conclusion, report)
 }
 
 func (s *spreads) followUp() {

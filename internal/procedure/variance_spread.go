@@ -234,11 +234,7 @@ func (s *deviations) steps() {
 	s.CriticalValueStep(append([]working.Block{working.Say("Degrees of freedom: @{df_1} between, a group less than there are; @{df_2} within, one case less in each group."),
 		working.Note("A printed F table has the degrees of freedom between the groups in its columns and those within in its rows.")}, s.printedF(s.p.Alpha, s.stats.DFBetween, s.stats.DFWithin)...)...)
 	s.PValueStep()
-	s.DecisionStep(working.Words{
-		TypeI:    fmt.Sprintf("concluding that %s, when in truth %s", s.alternativeWords(), s.nullWords()),
-		TypeII:   fmt.Sprintf("not rejecting, although in truth %s", s.alternativeWords()),
-		NotEqual: "that " + s.nullWords(),
-	})
+	s.decide(s.alternativeWords(), s.nullWords())
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.", used, s.alternativeWords()))
