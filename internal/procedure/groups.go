@@ -10,6 +10,7 @@ import (
 	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/stats"
+	"grund/internal/working"
 )
 
 // A group is one of the groups whose responses are compared.
@@ -302,4 +303,17 @@ func upperFirst(text string) string {
 		runes[0] = unicode.ToUpper(runes[0])
 	}
 	return string(runes)
+}
+
+// direction is the choice of which of two groups comes first. sign stands between
+// them, and says is what exchanging them does.
+func direction(first, second *group, sign, says string) working.Control {
+	order, turned := []string{first.code, second.code}, []string{second.code, first.code}
+	return working.Control{
+		ID: "groups", Label: "Direction", Key: "g", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
+		Choices: []working.Choice{
+			{Value: order, Label: first.name + sign + second.name},
+			{Value: turned, Label: second.name + sign + first.name, Says: says},
+		},
+	}
 }

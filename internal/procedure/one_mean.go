@@ -224,13 +224,7 @@ func (s *oneMean) controls(d *Description) {
 	if s.pair != nil {
 		mu = "μ_d"
 	}
-	choice := func(tail problem.Tail, sign string) working.Choice {
-		return working.Choice{Value: string(tail), Label: mu + " " + sign + " " + null, Says: s.alternativeWords(tail)}
-	}
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
-	})
+	s.Control(working.TailControl(s.p.Tail, mu, null, s.alternativeWords))
 	if s.pair != nil {
 		s.Brief(working.Textf("Compare **%s** with **%s** on the same cases", inSentence(s.pair.first.Label), inSentence(s.pair.second.Label)))
 		return

@@ -160,13 +160,7 @@ func (s *oneProportion) exact() float64 {
 func (s *oneProportion) controls(d *Description) {
 	null := working.FormatShortest(s.null)
 	s.Control(working.AlphaControl(s.p.Alpha))
-	choice := func(tail problem.Tail, sign string) working.Choice {
-		return working.Choice{Value: string(tail), Label: "π " + sign + " " + null, Says: s.alternativeWords(tail)}
-	}
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
-	})
+	s.Control(working.TailControl(s.p.Tail, "π", null, s.alternativeWords))
 	s.continuityControl(d, s.continuity)
 	s.Brief(working.Textf("Compare the share of **%s** among **%s** with **%s**", s.success, inSentence(s.response), null))
 }

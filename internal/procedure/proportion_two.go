@@ -151,13 +151,7 @@ func (s *twoProportions) minus() string { return s.first.name + " − " + s.seco
 
 func (s *twoProportions) controls(d *Description) {
 	s.Control(working.AlphaControl(s.p.Alpha))
-	choice := func(tail problem.Tail, sign string) working.Choice {
-		return working.Choice{Value: string(tail), Label: s.first.letter + " " + sign + " " + s.second.letter, Says: s.alternativeWords(tail)}
-	}
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
-	})
+	s.Control(working.TailControl(s.p.Tail, s.first.letter, s.second.letter, s.alternativeWords))
 	s.continuityControl(d, s.continuity)
 	s.Brief(working.Textf("Compare the share of **%s** between **%s** and **%s**", s.success, s.first.name, s.second.name))
 }

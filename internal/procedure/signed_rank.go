@@ -150,13 +150,7 @@ func (s *signed) zero() string {
 
 func (s *signed) controls(d *Description) {
 	s.Control(working.AlphaControl(s.p.Alpha))
-	choice := func(tail problem.Tail, sign string) working.Choice {
-		return working.Choice{Value: string(tail), Label: "θ " + sign + " " + working.FormatShortest(s.median), Says: s.alternativeWords(tail)}
-	}
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
-	})
+	s.Control(working.TailControl(s.p.Tail, "θ", working.FormatShortest(s.median), s.alternativeWords))
 	s.continuityControl(d, s.continuity)
 	if s.pair != nil {
 		s.Brief(working.Textf("Compare **%s** with **%s** on the same cases, by ranks", inSentence(s.pair.first.Label), inSentence(s.pair.second.Label)))

@@ -87,25 +87,9 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 }
 
 func (s *twoSample) controls(d *Description) {
-	a, b := s.first.letter, s.second.letter
 	s.Control(working.AlphaControl(s.p.Alpha))
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{
-			{Value: "left", Label: a + " < " + b, Says: s.alternativeWords(problem.Left)},
-			{Value: "both", Label: a + " ≠ " + b, Says: s.alternativeWords(problem.Both)},
-			{Value: "right", Label: a + " > " + b, Says: s.alternativeWords(problem.Right)},
-		},
-	})
-	order := []string{s.first.code, s.second.code}
-	turned := []string{s.second.code, s.first.code}
-	s.Control(working.Control{
-		ID: "groups", Label: "Direction", Key: "g", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
-		Choices: []working.Choice{
-			{Value: order, Label: s.minus()},
-			{Value: turned, Label: s.second.name + " − " + s.first.name, Says: "Turns the direction of every difference round; one tail keeps its side."},
-		},
-	})
+	s.Control(working.TailControl(s.p.Tail, s.first.letter, s.second.letter, s.alternativeWords))
+	s.Control(direction(s.first, s.second, " − ", "Turns the direction of every difference round; one tail keeps its side."))
 	s.Brief(working.Textf("Compare **%s** between **%s** and **%s**", inSentence(s.data.response.Label), s.first.name, s.second.name))
 	value := "unequal"
 	if s.pooled {

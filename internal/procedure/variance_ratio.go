@@ -82,23 +82,9 @@ var (
 )
 
 func (s *spreads) controls() {
-	a, b := "σ²_"+s.first.letter, "σ²_"+s.second.letter
 	s.Control(working.AlphaControl(s.p.Alpha))
-	choice := func(tail problem.Tail, sign string) working.Choice {
-		return working.Choice{Value: string(tail), Label: s.first.letter + " " + sign + " " + s.second.letter, Says: s.alternativeWords(tail) + ": " + a + " " + sign + " " + b}
-	}
-	s.Control(working.Control{
-		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: working.BesideCurve, Value: string(s.p.Tail),
-		Choices: []working.Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
-	})
-	order, turned := []string{s.first.code, s.second.code}, []string{s.second.code, s.first.code}
-	s.Control(working.Control{
-		ID: "groups", Label: "Direction", Key: "g", Pointer: "/options/groups", Beside: working.BesideBrief, Value: order,
-		Choices: []working.Choice{
-			{Value: order, Label: s.first.name + " / " + s.second.name},
-			{Value: turned, Label: s.second.name + " / " + s.first.name, Says: "Turns the ratio over; one tail keeps its side."},
-		},
-	})
+	s.Control(working.TailControl(s.p.Tail, s.first.letter, s.second.letter, s.alternativeWords))
+	s.Control(direction(s.first, s.second, " / ", "Turns the ratio over; one tail keeps its side."))
 	s.Brief(working.Textf("Compare the spread of **%s** between **%s** and **%s**", inSentence(s.data.response.Label), s.first.name, s.second.name))
 }
 

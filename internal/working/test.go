@@ -53,6 +53,18 @@ func AlphaControl(alpha float64) Control {
 	}
 }
 
+// TailControl is the choice of the tail that H₁ takes, of a test that has a direction:
+// left < right, left ≠ right or left > right. says puts each into words.
+func TailControl(tail problem.Tail, left, right string, says func(problem.Tail) string) Control {
+	choice := func(tail problem.Tail, sign string) Choice {
+		return Choice{Value: string(tail), Label: left + " " + sign + " " + right, Says: says(tail)}
+	}
+	return Control{
+		ID: "tail", Label: "H₁ says", Key: "t", Pointer: "/tail", Beside: BesideCurve, Value: string(tail),
+		Choices: []Choice{choice(problem.Left, "<"), choice(problem.Both, "≠"), choice(problem.Right, ">")},
+	}
+}
+
 // DefineAlpha adds alpha, which comes before everything that was seen.
 func (w *Working) DefineAlpha() {
 	w.Define(Quantity{ID: "alpha", Symbol: `\alpha`, Label: "Significance level",
