@@ -1,10 +1,6 @@
 package data
 
-import (
-	"slices"
-
-	"grund/internal/stats"
-)
+import "grund/internal/stats"
 
 // same makes a function of a whole column give its one value for every case.
 func same(f func([]float64) float64) func([]float64) []float64 {
@@ -37,29 +33,6 @@ func standardised(xs []float64) []float64 {
 // ranks returns the rank of each number, 1 for the smallest; ties share the mean
 // of their ranks.
 func ranks(xs []float64) []float64 {
-	order := make([]int, len(xs))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		switch {
-		case xs[a] < xs[b]:
-			return -1
-		case xs[a] > xs[b]:
-			return 1
-		}
-		return 0
-	})
-	out := make([]float64, len(xs))
-	for i := 0; i < len(order); {
-		j := i
-		for j < len(order) && xs[order[j]] == xs[order[i]] {
-			j++
-		}
-		for k := i; k < j; k++ {
-			out[order[k]] = float64(i+1+j) / 2
-		}
-		i = j
-	}
-	return out
+	ranks, _ := stats.Midranks(xs)
+	return ranks
 }

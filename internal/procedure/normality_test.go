@@ -5,9 +5,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
-	"grund/internal/problem"
 	"grund/internal/working"
 )
 
@@ -19,7 +17,7 @@ func TestNormalityAgainstReferences(t *testing.T) {
 const shapeOf = `{"grund":1,"procedure":"normality",%s"data":{"variables":[{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":["a","a","a","b","b","b"]}]}}`
 
 func TestNormalityRefuses(t *testing.T) {
-	for name, c := range map[string]struct{ file, pointer, says string }{
+	checkRefusals(t, map[string]refusal{
 		"two cases":        {fmt.Sprintf(shapeOf, `"roles":{"response":"x"},`, "[1,2,null,null,null,null]"), "/roles/response", "2 cases can be used"},
 		"no case":          {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[null,null,null,null,null,null]"), "/roles/response", "no case can be used"},
 		"too few in b":     {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,6,null]"), "/roles/response", "of “b” can be used"},
@@ -27,17 +25,7 @@ func TestNormalityRefuses(t *testing.T) {
 		"a tail":           {fmt.Sprintf(shapeOf, `"tail":"left","roles":{"response":"x"},`, "[1,2,4,5,5,5]"), "/tail", "has no direction"},
 		"a category":       {fmt.Sprintf(shapeOf, `"roles":{"response":"g"},`, "[1,2,4,5,5,5]"), "/roles/response", "needs a number"},
 		"without response": {fmt.Sprintf(shapeOf, ``, "[1,2,4,5,5,5]"), "/roles/response", "no variable is given"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			p, err := problem.Parse([]byte(c.file))
-			require.NoError(t, err)
-			_, err = Work(p)
-			var errs problem.Errors
-			require.ErrorAs(t, err, &errs)
-			assert.Equal(t, c.pointer, errs[0].Pointer, errs[0].Says)
-			assert.Contains(t, errs.Error(), c.says)
-		})
-	}
+	})
 }
 
 // W has no critical values: the decision is by p alone, and no step names a region.

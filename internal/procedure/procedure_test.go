@@ -251,3 +251,24 @@ func cells(s *working.Solution) map[string]float64 {
 	}
 	return out
 }
+
+// A refusal is a wrong problem file, the field that the first mistake names, and what
+// is said of it.
+type refusal struct{ file, pointer, says string }
+
+// checkRefusals reads and works each file and expects it to be refused.
+func checkRefusals(t *testing.T, refusals map[string]refusal) {
+	t.Helper()
+	for name, c := range refusals {
+		t.Run(name, func(t *testing.T) {
+			p, err := problem.Parse([]byte(c.file))
+			if err == nil {
+				_, err = Work(p)
+			}
+			var errs problem.Errors
+			require.ErrorAs(t, err, &errs)
+			assert.Equal(t, c.pointer, errs[0].Pointer, errs[0].Says)
+			assert.Contains(t, errs[0].Error(), c.says)
+		})
+	}
+}

@@ -76,7 +76,7 @@ func TestSummaryGroupsPicked(t *testing.T) {
 func TestRefusals(t *testing.T) {
 	two := `"options":{"groups":[1,2]},`
 	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[%s]}}}`
-	for name, c := range map[string]struct{ file, pointer, says string }{
+	checkRefusals(t, map[string]refusal{
 		"three levels":              {fmt.Sprintf(berths, "", ""), "/roles/group", "3 levels"},
 		"one level":                 {fmt.Sprintf(berths, `"leave_out":[{"case":2},{"case":4},{"case":7},{"case":8},{"case":9}],`, ""), "/roles/group", "one level only"},
 		"one case in a group":       {fmt.Sprintf(berths, two+`"leave_out":[{"case":1}],`, ""), "/roles/group", "1 usable case"},
@@ -103,17 +103,7 @@ func TestRefusals(t *testing.T) {
 		"no sd in a summary":        {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1},{"label":"b","n":3,"mean":1,"sd":1}`), "/data/summary/groups/0/sd", "missing"},
 		"no mean in a summary":      {fmt.Sprintf(summary, `{"label":"a","n":5,"sd":1},{"label":"b","n":3,"mean":1,"sd":1}`), "/data/summary/groups/0/mean", "missing"},
 		"sd of 0 twice":             {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":0},{"label":"b","n":3,"mean":1,"sd":0}`), "/data/summary/groups", "neither group has any spread"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			p, err := problem.Parse([]byte(c.file))
-			require.NoError(t, err)
-			_, err = Work(p)
-			var errs problem.Errors
-			require.ErrorAs(t, err, &errs)
-			assert.Equal(t, c.pointer, errs[0].Pointer, errs[0].Error())
-			assert.Contains(t, errs[0].Error(), c.says)
-		})
-	}
+	})
 }
 
 func TestNumbersThatDoNotFit(t *testing.T) {

@@ -7,7 +7,6 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"grund/internal/problem"
 	"grund/internal/stats/dist"
 	"grund/internal/working"
 )
@@ -21,24 +20,14 @@ const twoSpreads = `{"grund":1,"procedure":"variance-ratio","roles":{"response":
 	{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":%s}]}}`
 
 func TestVarianceRatioRefuses(t *testing.T) {
-	for name, c := range map[string]struct{ file, pointer, says string }{
+	checkRefusals(t, map[string]refusal{
 		"a constant group":    {fmt.Sprintf(twoSpreads, "[1,2,3,3]", `["a","a","b","b"]`), "/roles/group", "“b” has no spread"},
 		"the first constant":  {fmt.Sprintf(twoSpreads, "[3,3,1,2]", `["a","a","b","b"]`), "/roles/group", "“a” has no spread"},
 		"one case in a group": {fmt.Sprintf(twoSpreads, "[1,2,3]", `["a","a","b"]`), "/roles/group", "1 usable case"},
 		"three groups":        {fmt.Sprintf(twoSpreads, "[1,2,3,4,5,6]", `["a","a","b","b","c","c"]`), "/roles/group", "has 3 levels"},
 		"sd of 0":             {`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1,"sd":1},{"label":"b","n":3,"mean":1,"sd":0}]}}}`, "/data/summary/groups/1/sd", "no spread"},
 		"another option":      {`{"grund":1,"procedure":"variance-ratio","options":{"difference":1},"data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":2}]}}}`, "/options/difference", "no option"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			p, err := problem.Parse([]byte(c.file))
-			require.NoError(t, err)
-			_, err = Work(p)
-			var errs problem.Errors
-			require.ErrorAs(t, err, &errs)
-			assert.Equal(t, c.pointer, errs[0].Pointer)
-			assert.Contains(t, errs.Error(), c.says)
-		})
-	}
+	})
 }
 
 // The curve begins at 0, with a region at either end, and p is the area up to F on its

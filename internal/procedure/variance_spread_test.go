@@ -5,9 +5,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 
-	"grund/internal/problem"
 	"grund/internal/working"
 )
 
@@ -20,7 +18,7 @@ const spreadsOf = `{"grund":1,"procedure":"variance-spread",%s"roles":{"response
 	{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":%s}]}}`
 
 func TestVarianceSpreadRefuses(t *testing.T) {
-	for name, c := range map[string]struct{ file, pointer, says string }{
+	checkRefusals(t, map[string]refusal{
 		"a tail":            {fmt.Sprintf(spreadsOf, `"tail":"left",`, "[1,2,3,4]", `["a","a","b","b"]`), "/tail", "has no direction"},
 		"one group":         {fmt.Sprintf(spreadsOf, "", "[1,2,3,4]", `["a","a","a","a"]`), "/roles/group", "1 level"},
 		"one case a group":  {fmt.Sprintf(spreadsOf, "", "[1,2]", `["a","b"]`), "/roles/group", "one case only"},
@@ -29,17 +27,7 @@ func TestVarianceSpreadRefuses(t *testing.T) {
 		"a summary":         {`{"grund":1,"procedure":"variance-spread","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":2}]}}}`, "/data/summary", "cannot be worked from"},
 		"groups to pick":    {fmt.Sprintf(spreadsOf, `"options":{"groups":["a","b"]},`, "[1,2,3,5]", `["a","a","b","b"]`), "/options/groups", "no option"},
 		"no case is usable": {fmt.Sprintf(spreadsOf, "", "[null,2]", `["a",null]`), "/roles/group", "0 levels"},
-	} {
-		t.Run(name, func(t *testing.T) {
-			p, err := problem.Parse([]byte(c.file))
-			require.NoError(t, err)
-			_, err = Work(p)
-			var errs problem.Errors
-			require.ErrorAs(t, err, &errs)
-			assert.Equal(t, c.pointer, errs[0].Pointer)
-			assert.Contains(t, errs.Error(), c.says)
-		})
-	}
+	})
 }
 
 // Only large values speak against H₀: one region, at the right.

@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -12,15 +13,7 @@ func Midranks(xs []float64) (ranks []float64, ties float64) {
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int {
-		switch {
-		case xs[a] < xs[b]:
-			return -1
-		case xs[a] > xs[b]:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(xs[a], xs[b]) })
 	ranks = make([]float64, len(xs))
 	for i := 0; i < len(order); {
 		j := i
