@@ -40,9 +40,20 @@ func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 			for kill := range kills {
 				var writing sync.WaitGroup
 				for _, w := range writers {
+					select {
+					case <-w.saved: // in the round before
+					default:
+					}
 					writing.Go(w.write)
 				}
-				time.Sleep(20*time.Millisecond + rand.N(120*time.Millisecond))
+				for _, w := range writers { // saves are going on, however slow the machine
+					select {
+					case <-w.saved:
+					case <-time.After(patience):
+						require.Fail(t, "nothing is saved", "before kill %d", kill+1)
+					}
+				}
+				time.Sleep(rand.N(120 * time.Millisecond))
 				require.NoError(t, syscall.Kill(victim(a), syscall.SIGKILL))
 				_ = a.command.Wait()
 				writing.Wait()
@@ -52,7 +63,7 @@ func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 				}
 			}
 			for _, w := range writers {
-				assert.Greater(t, w.version, int64(kills), "saves were going on")
+				assert.Greater(t, w.version, int64(kills), "each round saved")
 			}
 		})
 	}
@@ -77,8 +88,9 @@ func (a *app) postgres() int {
 // based on in three blocks of cells.
 type writer struct {
 	t       *testing.T
-	url     string // of its data set
-	version int64  // the last that was acknowledged
+	url     string        // of its data set
+	version int64         // the last that was acknowledged
+	saved   chan struct{} // told once of a save since it was last asked
 }
 
 func newWriter(t *testing.T, a *app) *writer {
@@ -89,7 +101,7 @@ func newWriter(t *testing.T, a *app) *writer {
 	require.Equal(t, http.StatusCreated, response.StatusCode)
 	var kept struct{ ID string }
 	require.NoError(t, json.NewDecoder(response.Body).Decode(&kept))
-	return &writer{t: t, url: a.url + "/api/data-sets/" + kept.ID, version: 1}
+	return &writer{t: t, url: a.url + "/api/data-sets/" + kept.ID, version: 1, saved: make(chan struct{}, 1)}
 }
 
 // save sends the next version and reports whether it was acknowledged.
@@ -129,6 +141,10 @@ func (w *writer) save() bool {
 // write saves until the server is gone.
 func (w *writer) write() {
 	for w.save() {
+		select {
+		case w.saved <- struct{}{}:
+		default:
+		}
 	}
 }
 
