@@ -1,7 +1,6 @@
 package dist
 
 import (
-	"fmt"
 	"math"
 	"math/big"
 	"testing"
@@ -130,14 +129,4 @@ func TestExponentialAndUniform(t *testing.T) {
 	u := Uniform{2, 6}
 	assert.Equal(t, []float64{0, 0.25, 1, 1, 0.75, 0, 0.25, 0}, []float64{u.Lower(1), u.Lower(3), u.Lower(7), u.Upper(1), u.Upper(3), u.Upper(7), u.Density(3), u.Density(7)})
 	assert.Equal(t, []float64{3, 5}, []float64{u.LowerQuantile(0.25), u.UpperQuantile(0.25)})
-}
-
-func BenchmarkTails(b *testing.B) {
-	for _, d := range []Distribution{ChiSquare{3}, ChiSquare{1000}, F{3, 42}, F{1000, 1e6}} {
-		b.Run(fmt.Sprintf("%T%v", d, d), func(b *testing.B) {
-			for b.Loop() {
-				d.Upper(1.3 * d.UpperQuantile(0.5))
-			}
-		})
-	}
 }

@@ -122,15 +122,3 @@ func TestTheEdges(t *testing.T) {
 	}
 	assert.True(t, math.IsInf(T{DF: 0.1}.UpperQuantile(1e-300), 1), "a quantile of 1e2999 fits in no double")
 }
-
-func BenchmarkTUpper(b *testing.B) {
-	for b.Loop() {
-		T{DF: 16.3}.Upper(2.064)
-	}
-}
-
-func BenchmarkTUpperQuantile(b *testing.B) {
-	for b.Loop() {
-		T{DF: 16.3}.UpperQuantile(0.025)
-	}
-}

@@ -6,7 +6,9 @@ import (
 )
 
 // Exact is the exact null distribution of a statistic that is a sum of ranks, given
-// the ties there are: every way to deal the ranks out is as likely as another.
+// the ties there are: every way to deal the ranks out is as likely as another. The ways
+// are counted one rank at a time. Measured against counts in whole numbers of any size
+// (internal/procedure/testdata/ranks.py): relative error below 1e-12.
 type Exact struct {
 	least, step        float64 // the statistic takes least, least + step, …
 	mass, below, above []float64
@@ -162,7 +164,7 @@ func (d *Exact) Density(x float64) float64 {
 
 // Outline returns the corners of the bars between two places.
 func (d *Exact) Outline(low, high float64) (x, y []float64) {
-	width := float64(d.bar()) * d.step
+	width := d.Bar()
 	edge := d.least - d.step/2
 	for at := low; at < high; {
 		next := math.Min(high, edge+width*(math.Floor((at-edge)/width+1e-9)+1))
@@ -172,6 +174,9 @@ func (d *Exact) Outline(low, high float64) (x, y []float64) {
 	}
 	return x, y
 }
+
+// Bar returns how wide a bar of the outline is.
+func (d *Exact) Bar() float64 { return float64(d.bar()) * d.step }
 
 // Step returns how far apart values are.
 func (d *Exact) Step() float64 { return d.step }

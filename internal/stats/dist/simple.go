@@ -2,7 +2,8 @@ package dist
 
 import "math"
 
-// Exponential is the waiting time for events that come at Rate > 0.
+// Exponential is the waiting time for events that come at Rate > 0. Both tails and both
+// quantiles are closed forms, exact but for the rounding of the last digit.
 type Exponential struct {
 	Rate float64
 }
@@ -29,7 +30,8 @@ func (d Exponential) LowerQuantile(p float64) float64 { return -math.Log1p(-p) /
 // UpperQuantile returns the x with P(X ≥ x) = p.
 func (d Exponential) UpperQuantile(p float64) float64 { return -math.Log(p) / d.Rate }
 
-// Uniform is a number between Min and Max, any as likely as another.
+// Uniform is a number between Min and Max, any as likely as another. Everything is exact
+// but for the rounding of the last digit.
 type Uniform struct {
 	Min, Max float64
 }
