@@ -1,5 +1,5 @@
 // Command grund works introductory statistics problems: as a web application
-// (serve, demo) and from the command line (work, read, procedures).
+// (serve, demo) and from the command line (work, simulate, power, read, procedures).
 //
 // Exit status: 0 done; 2 the input is wrong, with one line on standard error
 // that names the field and says what would be right; 1 the program failed.
@@ -22,6 +22,8 @@ var cli struct {
 	Serve      serveCommand      `cmd:"" help:"Serve the web application."`
 	Migrate    migrateCommand    `cmd:"" help:"Bring the database's tables up to date, and stop."`
 	Work       workCommand       `cmd:"" help:"Work a problem file and print the worked solution."`
+	Simulate   simulateCommand   `cmd:"" help:"Draw samples as if H₀ were true, and print how many were as extreme as the one observed."`
+	Power      powerCommand      `cmd:"" help:"Print the power of the test where something stated is true, and the sample that a power needs."`
 	Read       readCommand       `cmd:"" help:"Print the data set that a file holds."`
 	Procedures proceduresCommand `cmd:"" help:"Print the description of every procedure as JSON."`
 }

@@ -54,6 +54,34 @@ func TestWork(t *testing.T) {
 	assert.Contains(t, out, "## 12. Follow-up")
 }
 
+func TestSimulate(t *testing.T) {
+	out, _, status := grund("simulate", berths)
+	require.Zero(t, status)
+	var simulation struct {
+		Drawn     int     `json:"drawn"`
+		AsExtreme int     `json:"as_extreme"`
+		Share     float64 `json:"share"`
+	}
+	require.NoError(t, json.Unmarshal([]byte(out), &simulation))
+	assert.Equal(t, 5000, simulation.Drawn)
+	assert.InDelta(t, float64(simulation.AsExtreme)/5000, simulation.Share, 1e-12)
+
+	_, stderr, status := grund("simulate", "../../demo/problems/gaps.json")
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "no simulation")
+}
+
+func TestPower(t *testing.T) {
+	out, _, status := grund("power", "--true", "truth=-1.2;sd_1=0.7;sd_2=2", "--target", "0.8", berths)
+	require.Zero(t, status)
+	assert.Contains(t, out, `"shown": "0.550"`)
+	assert.Contains(t, out, "For a power of 0.8 it takes 57 cases (31 and 26).")
+
+	_, stderr, status := grund("power", "--target", "1", berths)
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "/target: the power is 1; it must lie between 0 and 1")
+}
+
 func TestRead(t *testing.T) {
 	out, _, status := grund("read", "../../demo/data/two-berths.csv")
 	require.Zero(t, status)

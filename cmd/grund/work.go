@@ -1,6 +1,7 @@
 package main
 
 import (
+	"context"
 	"errors"
 	"fmt"
 	"io"
@@ -22,13 +23,9 @@ type workCommand struct {
 }
 
 func (c *workCommand) Run(out io.Writer) error {
-	file, err := readFile(c.File)
+	p, err := readProblem(c.File)
 	if err != nil {
 		return err
-	}
-	p, err := problem.Parse(file)
-	if err != nil {
-		return fmt.Errorf("%s: %w", c.File, err)
 	}
 	solution, err := procedure.Work(p)
 	if err != nil {
@@ -39,6 +36,57 @@ func (c *workCommand) Run(out io.Writer) error {
 		return err
 	}
 	return writeJSON(out, solution)
+}
+
+type simulateCommand struct {
+	File string `arg:"" help:"The problem file, or - for standard input."`
+}
+
+func (c *simulateCommand) Run(out io.Writer) error {
+	p, err := readProblem(c.File)
+	if err != nil {
+		return err
+	}
+	var last *working.Simulation
+	err = procedure.Simulate(context.Background(), p, func(s *working.Simulation) error {
+		last = s
+		return nil
+	})
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.File, err)
+	}
+	return writeJSON(out, last)
+}
+
+type powerCommand struct {
+	File   string             `arg:"" help:"The problem file, or - for standard input."`
+	True   map[string]float64 `help:"What is true, as truth=12.5;sd=2; printed as inputs when not given."`
+	Target *float64           `help:"The power that the needed sample is to have; 0.8 when not given."`
+}
+
+func (c *powerCommand) Run(out io.Writer) error {
+	p, err := readProblem(c.File)
+	if err != nil {
+		return err
+	}
+	power, err := procedure.Power(p, working.PowerQuestion{Inputs: c.True, Target: c.Target})
+	if err != nil {
+		return fmt.Errorf("%s: %w", c.File, err)
+	}
+	return writeJSON(out, power)
+}
+
+// readProblem reads a problem file, or standard input for "-".
+func readProblem(name string) (*problem.Problem, error) {
+	file, err := readFile(name)
+	if err != nil {
+		return nil, err
+	}
+	p, err := problem.Parse(file)
+	if err != nil {
+		return nil, fmt.Errorf("%s: %w", name, err)
+	}
+	return p, nil
 }
 
 type readCommand struct {

@@ -477,6 +477,7 @@ func (s *oneMean) test() {
 		test.Degrees, test.Name = []working.Ref{"df"}, fmt.Sprintf("t, %s degrees of freedom", s.Show("df"))
 	}
 	s.Test(test)
+	s.resample()
 }
 
 func (s *oneMean) statisticStep() {
@@ -584,6 +585,7 @@ func (s *oneMean) followUp() {
 			working.FormulaBlock{Quantity: "cohen_d"})
 	}
 	s.Step(working.FollowUp, key, blocks...)
+	s.plan()
 }
 
 // conditions judges what the test takes for granted and writes the step.

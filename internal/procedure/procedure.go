@@ -4,6 +4,7 @@
 package procedure
 
 import (
+	"context"
 	"fmt"
 	"slices"
 
@@ -122,6 +123,26 @@ func Work(p *problem.Problem) (*working.Solution, error) {
 		return nil, err
 	}
 	return w.Finish()
+}
+
+// Simulate works the problem and draws samples as they could come up if H₀ were true.
+// It reports from time to time how far it is, the last time when all are drawn.
+func Simulate(ctx context.Context, p *problem.Problem, report func(*working.Simulation) error) error {
+	w, err := work(p)
+	if err != nil {
+		return err
+	}
+	return w.Simulate(ctx, report)
+}
+
+// Power works the problem and says how its test does where something stated is true, and
+// how large a sample it needs.
+func Power(p *problem.Problem, question working.PowerQuestion) (*working.Power, error) {
+	w, err := work(p)
+	if err != nil {
+		return nil, err
+	}
+	return w.Power(question)
 }
 
 func work(p *problem.Problem) (*working.Working, error) {

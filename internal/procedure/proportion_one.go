@@ -294,6 +294,7 @@ func (s *oneProportion) test() {
 		extreme = "a proportion as high as this one or higher"
 	}
 	s.Test(working.Test{Statistic: "z", Symbol: "z", Family: zFamily, Name: "z, the standard normal curve", Extreme: extreme})
+	s.resample()
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "From the binomial distribution itself, without the normal approximation."}, working.P, s.pExact, nil)
 }
 
@@ -389,6 +390,7 @@ func (s *oneProportion) followUp() {
 	blocks := append(s.intervalBlocks(),
 		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} standard errors. The exact one (Clopper and Pearson), %s, is a little wider: it never holds the true proportion less often than it says.", s.exactWords()))
 	s.Step(working.FollowUp, "", blocks...)
+	s.plan()
 }
 
 func (s *oneProportion) exactWords() string {

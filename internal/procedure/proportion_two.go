@@ -270,6 +270,7 @@ func (s *twoProportions) test() {
 		extreme = "a difference of proportions as high as this one or higher"
 	}
 	s.Test(working.Test{Statistic: "z", Symbol: "z", Family: zFamily, Name: "z, the standard normal curve", Extreme: extreme})
+	s.resample()
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "Fisher’s: from all tables with the same margins, without the normal approximation."}, working.P, s.pExact, nil)
 }
 
@@ -344,6 +345,7 @@ func (s *twoProportions) followUp() {
 		blocks = append(blocks, working.Say("**As a ratio**: “%s” is %s for %s as for %s.", s.success, timesWords(s.stats.Ratio), s.first.name, s.second.name), working.FormulaBlock{Quantity: "ratio"})
 	}
 	s.Step(working.FollowUp, "", blocks...)
+	s.plan()
 }
 
 // timesWords puts a ratio of frequencies into words: “almost twice as frequent”.

@@ -215,6 +215,7 @@ func (s *twoByRanks) work() {
 		sdExpr = formula.Root{X: formula.Quotient{Over: formula.Product{n1, n2, formula.Sum{n1, n2, formula.Num(1)}}, Under: formula.Num(12)}}
 	}
 	s.test(formula.Quotient{Over: formula.Product{n1, n2}, Under: formula.Num(2)}, sdExpr, extreme)
+	s.resample()
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case belongs to one group and tells nothing about another. The numbers cannot show this; for pairs signed ranks belong here."))
 	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their shift; if not, about which tends to larger values."), s.byMeans()...)
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "shape"})

@@ -289,6 +289,7 @@ func (s *signed) work() {
 		extreme = "a sum of positive ranks as large as this one or larger"
 	}
 	s.test(formula.Quotient{Over: formula.Product{n, oneMore}, Under: formula.Num(4)}, sdExpr, extreme)
+	s.resample()
 	s.Condition("independence", working.Met, working.Textf("Taken as met: no case tells anything about another. The numbers cannot show this."))
 	s.evenness()
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "symmetry"})

@@ -241,6 +241,7 @@ func (s *twoSample) statistic() {
 		Name:    fmt.Sprintf("t, %s degrees of freedom", s.Show("df")),
 		Extreme: extreme,
 	})
+	s.resample()
 
 	s.conditions()
 	s.Step(working.Statistic, "t = "+s.Show("t"), steps...).Opens = "t"
@@ -338,4 +339,5 @@ func (s *twoSample) followUp() {
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. Compare the difference with its own interval, as here."))
 	s.Step(working.FollowUp, "d = "+s.Show("cohen_d"), blocks...).Opens = "cohen_d"
+	s.plan()
 }

@@ -165,6 +165,7 @@ func (s *spreads) test() {
 		Name:    fmt.Sprintf("F, %s and %s degrees of freedom", s.Show("df_1"), s.Show("df_2")),
 		Extreme: extreme,
 	})
+	s.resample()
 }
 
 // conditions judges what the test takes for granted and writes the step.

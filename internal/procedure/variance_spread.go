@@ -44,11 +44,12 @@ var varianceSpread = &Procedure{
 // deviations is the problem while it is worked.
 type deviations struct {
 	location
-	data     *grouped
-	median   bool
-	moments  []stats.Moments // of the deviations of each group
-	stats    stats.OneWay
-	decimals int
+	data      *grouped
+	median    bool
+	distances [][]float64     // from the centre, of each group
+	moments   []stats.Moments // of the deviations of each group
+	stats     stats.OneWay
+	decimals  int
 }
 
 func workVarianceSpread(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
@@ -65,7 +66,9 @@ func workVarianceSpread(p *problem.Problem, d *Description, options Options) (*w
 		if s.median {
 			from = stats.MedianDeviations
 		}
-		s.moments = append(s.moments, stats.NewMoments(from(one.values)))
+		distances := from(one.values)
+		s.distances = append(s.distances, distances)
+		s.moments = append(s.moments, stats.NewMoments(distances))
 		s.decimals = max(s.decimals, working.DecimalsOf(one.values, maxDecimals))
 	}
 	s.stats = stats.NewOneWay(s.moments)
@@ -213,6 +216,7 @@ func (s *deviations) test() {
 		Name:    fmt.Sprintf("F, %s and %s degrees of freedom", s.Show("df_1"), s.Show("df_2")),
 		Extreme: "groups whose distances differ at least as much, compared with the distances within them,",
 	})
+	s.resample()
 }
 
 func (s *deviations) steps() {

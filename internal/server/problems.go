@@ -11,6 +11,7 @@ import (
 	"time"
 	"unicode"
 
+	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
@@ -19,6 +20,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
+	"grund/internal/working"
 )
 
 // Listing is a problem as it stands in the list.
@@ -80,6 +82,17 @@ type WorkRequest struct {
 	Set   []problem.Set `json:"set"`
 	Table string        `json:"table,omitzero"`
 	From  int           `json:"from,omitzero"`
+}
+
+// SimulationRequest asks for a simulation with some settings changed.
+type SimulationRequest struct {
+	Set []problem.Set `json:"set"`
+}
+
+// PowerRequest asks for the power of the test with some settings changed.
+type PowerRequest struct {
+	Set      []problem.Set         `json:"set"`
+	Question working.PowerQuestion `json:"question"`
 }
 
 // withID hands the problem's id in the path to a handler.
@@ -349,16 +362,22 @@ func changedProblem(d *problem.Draft, set *data.Set, changes []problem.Set) (*pr
 	return p, nil
 }
 
+// changed returns a kept problem with some settings changed, and what it was made of.
+func (s *server) changed(ctx context.Context, id uuid.UUID, changes []problem.Set) (*problem.Problem, *store.Problem, *data.Set, error) {
+	kept, set, err := s.withData(ctx, id)
+	if err != nil {
+		return nil, nil, nil, err
+	}
+	p, err := changedProblem(kept.Draft, set, changes)
+	return p, kept, set, err
+}
+
 func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	var request WorkRequest
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	kept, set, err := s.withData(c.Request().Context(), id)
-	if err != nil {
-		return err
-	}
-	p, err := changedProblem(kept.Draft, set, request.Set)
+	p, kept, set, err := s.changed(c.Request().Context(), id, request.Set)
 	if err != nil {
 		return err
 	}
@@ -374,6 +393,57 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 		return echo.NewHTTPError(http.StatusNotFound, "The solution has no such table.")
 	}
 	return writeJSON(c, http.StatusOK, table.Page(request.From))
+}
+
+// simulateProblem draws samples under H₀ and sends a line of JSON each time it tells how
+// far it is. It stops when nobody listens any more.
+func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
+	var request SimulationRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	p, kept, set, err := s.changed(ctx, id, request.Set)
+	if err != nil {
+		return err
+	}
+	begun := false
+	controller := http.NewResponseController(c.Response())
+	err = procedure.Simulate(ctx, p, func(s *working.Simulation) error {
+		if !begun {
+			c.Response().Header().Set(echo.HeaderContentType, "application/x-ndjson")
+			c.Response().WriteHeader(http.StatusOK)
+			begun = true
+		}
+		if err := json.MarshalWrite(c.Response(), s); err != nil {
+			return err
+		}
+		if _, err := io.WriteString(c.Response(), "\n"); err != nil {
+			return err
+		}
+		return controller.Flush()
+	})
+	if begun {
+		return nil // what is missing at the end says that it was stopped
+	}
+	return kept.Draft.Located(set, err)
+}
+
+// powerOfProblem says how the problem's test does where something stated is true.
+func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
+	var request PowerRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	p, _, _, err := s.changed(c.Request().Context(), id, request.Set)
+	if err != nil {
+		return err
+	}
+	power, err := procedure.Power(p, request.Question)
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, power)
 }
 
 // exportProblem sends the problem file, with its data in it.

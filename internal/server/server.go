@@ -24,6 +24,8 @@ const (
 	// maxFile and maxImport bound the import of a data file.
 	maxFile   = 1 << 30
 	maxImport = 15 * time.Minute
+	// maxSimulation bounds a simulation, which tells how far it is and can be stopped.
+	maxSimulation = 5 * time.Minute
 )
 
 // server holds what the handlers need.
@@ -45,6 +47,7 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 	e.GET("/healthz", s.health)
 	if st != nil {
 		e.POST("/api/data-sets/import", s.importDataSet, middleware.BodyLimit(maxFile), middleware.ContextTimeout(maxImport))
+		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), middleware.BodyLimit(maxBody), middleware.ContextTimeout(maxSimulation))
 	}
 	api := e.Group("/api", middleware.BodyLimit(maxBody), middleware.ContextTimeout(maxTime))
 	api.GET("/procedures", listProcedures)
@@ -62,6 +65,7 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 		api.POST("/problems/:id/reset", withID(s.resetProblem))
 		api.PATCH("/problems/:id/settings", withID(s.patchSettings))
 		api.POST("/problems/:id/work", withID(s.workProblem))
+		api.POST("/problems/:id/power", withID(s.powerOfProblem))
 		api.GET("/problems/:id/file", withID(s.exportProblem))
 		api.GET("/problems/:id/check", withID(s.checkProblem))
 		api.GET("/data-sets", s.listDataSets)

@@ -24,6 +24,7 @@ import (
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
 	"grund/internal/store"
+	"grund/internal/working"
 )
 
 func TestMain(m *testing.M) { pgtest.Main(m) }
@@ -298,4 +299,42 @@ func BenchmarkWork(b *testing.B) {
 	b.ReportMetric(float64(work)/float64(b.N)/1e3, "µs/work")
 	b.ReportMetric(float64(codec)/float64(b.N)/1e3, "µs/decode+encode")
 	b.ReportMetric(float64(work)/float64(codec), "ratio")
+}
+
+func TestSimulation(t *testing.T) {
+	h := newServer(t)
+	var p Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
+	response := call(t, h, "POST", "/api/problems/"+p.ID+"/simulation", SimulationRequest{Set: []problem.Set{{Pointer: "/tail", Value: "left"}}}, nil)
+	require.Equal(t, http.StatusOK, response.Code)
+	assert.Equal(t, "application/x-ndjson", response.Header().Get("Content-Type"))
+	lines := strings.Split(strings.TrimSpace(response.Body.String()), "\n")
+	assert.Len(t, lines, 50)
+	var last working.Simulation
+	for i, line := range lines {
+		last = working.Simulation{}
+		require.NoError(t, json.Unmarshal([]byte(line), &last))
+		assert.Equal(t, (i+1)*100, last.Drawn)
+		assert.Equal(t, i == 49, last.Says != "", "the last line says what came out")
+	}
+	assert.InDelta(t, 0.0217, float64(last.Share), 0.0083, "of the left tail alone")
+
+	var f Failure
+	response = call(t, h, "POST", "/api/problems/"+p.ID+"/simulation", SimulationRequest{Set: []problem.Set{{Pointer: "/procedure", Value: "normality"}}}, &f)
+	assert.Equal(t, http.StatusUnprocessableEntity, response.Code)
+	assert.Contains(t, f.Detail, "no simulation")
+}
+
+func TestPower(t *testing.T) {
+	h := newServer(t)
+	var p Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
+	var power working.Power
+	path := "/api/problems/" + p.ID + "/power"
+	require.Equal(t, http.StatusOK, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"truth":-1.2,"sd_1":0.7,"sd_2":2}}}`, &power).Code)
+	assert.Equal(t, "0.550", power.Present.Shown)
+	assert.Equal(t, 57, power.Needed.N)
+	var f Failure
+	require.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"sd_1":-1},"target":2}}`, &f).Code)
+	assert.Equal(t, []string{"/inputs/sd_1", "/target"}, []string{f.Errors[0].Pointer, f.Errors[1].Pointer})
 }

@@ -53,12 +53,18 @@ func CompareRanks(first, second []float64, continuity bool) RankSum {
 	}
 	c := RankSum{U: sum - n1*(n1+1)/2, Mean: n1 * n2 / 2, Ranks: ranks, Tied: ties > 0}
 	c.SD = math.Sqrt(n1 * n2 / 12 * (n + 1 - ties/(n*(n-1))))
-	distance := c.U - c.Mean
+	c.Z = RankZ(c.U, c.Mean, c.SD, continuity)
+	return c
+}
+
+// RankZ standardizes a rank statistic; with continuity it is first taken nearer to its
+// mean by ½, but not beyond it.
+func RankZ(statistic, mean, sd float64, continuity bool) float64 {
+	distance := statistic - mean
 	if continuity {
 		distance = nearer(distance, 0.5)
 	}
-	c.Z = distance / c.SD
-	return c
+	return distance / sd
 }
 
 // SignedRank is the comparison of differences with 0 by signed ranks.
@@ -86,11 +92,7 @@ func CompareSigned(differences []float64, continuity bool) SignedRank {
 			c.WPlus += ranks[i]
 		}
 	}
-	distance := c.WPlus - c.Mean
-	if continuity {
-		distance = nearer(distance, 0.5)
-	}
-	c.Z = distance / c.SD
+	c.Z = RankZ(c.WPlus, c.Mean, c.SD, continuity)
 	return c
 }
 

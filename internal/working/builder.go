@@ -23,6 +23,7 @@ type Working struct {
 	decimals map[Ref]int // decimals shown, for the arithmetic on shown numbers
 	columns  map[string][]float64
 	test     *madeTest
+	planning *Planning // nil where no power is offered
 	errs     []error
 }
 

@@ -30,6 +30,8 @@ const (
 	Histogram Form = "histogram" // bars of counts over classes of the axis; a row for each group
 	Bars      Form = "bars"      // a row of bars for each category, from the left
 	Scatter   Form = "scatter"   // a point for each case, over both axes
+
+	PowerCurve Form = "power" // power over the number of cases
 )
 
 // Axis is the axis of values.
@@ -106,6 +108,7 @@ func Positions(xs ...float64) Numbers {
 type stepped interface {
 	Range() (least, greatest float64)
 	Step() float64
+	Bar() float64 // the width of a bar
 	Outline(low, high float64) (x, y []float64)
 }
 

@@ -43,6 +43,8 @@ type madeTest struct {
 	low, high float64 // critical values; NaN where the tail has none
 	reject    bool
 	byRegion  bool
+
+	resampling *Resampling // nil where none is offered
 }
 
 // AlphaControl is the choice of alpha that every test offers.
@@ -360,6 +362,9 @@ func (w *Working) PValueStep() {
 		found = []Block{
 			Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
 			FormulaBlock{Quantity: t.P}, found[0]}
+	}
+	if r := t.resampling; r != nil {
+		found = append(found, SimulationBlock{How: r.How, Assumes: r.Assumes, Repetitions: Repetitions})
 	}
 	w.Step(PValue, key, append(found,
 		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))...).Opens = t.P

@@ -351,4 +351,4 @@ func (Verdict) block()         {}
 func (ReportLine) block()      {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, SimulationBlock{}, PowerBlock{}}

@@ -15,20 +15,42 @@ export class RequestError extends Error {
 /** request sends JSON, or text and files as they are, and returns the decoded answer. */
 export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
   const asItIs = typeof body === "string" || body instanceof Blob;
-  const response = await fetch(path, {
+  const response = await answer(path, {
     method,
     headers: body === undefined ? {} : { "Content-Type": asItIs ? "application/octet-stream" : "application/json" },
     body: body === undefined ? undefined : asItIs ? body : JSON.stringify(body),
-  }).catch(() => {
+  });
+  if (response.status === 204) return undefined as T;
+  return (await response.json()) as T;
+}
+
+/** requestLines sends JSON and yields the lines of JSON that come back, each as it comes. */
+export async function* requestLines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+  const headers = { "Content-Type": "application/json" };
+  const response = await answer(path, { method: "POST", headers, body: JSON.stringify(body), signal });
+  const reader = (response.body as ReadableStream<Uint8Array>).getReader();
+  const decoder = new TextDecoder();
+  let rest = "";
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) break;
+    const lines = (rest + decoder.decode(value, { stream: true })).split("\n");
+    rest = lines.pop() ?? "";
+    for (const line of lines) yield JSON.parse(line) as T;
+  }
+}
+
+/** answer returns a response that is a success; anything else is a RequestError. */
+async function answer(path: string, init: RequestInit): Promise<Response> {
+  const response = await fetch(path, init).catch(() => {
     throw new RequestError({
       status: 0,
       detail: "Grund does not answer. Is it still running? What you typed is kept here.",
     });
   });
-  if (response.status === 204) return undefined as T;
   if (!response.ok) {
     const failure = (await response.json().catch(() => null)) as Failure | null;
     throw new RequestError(failure ?? { status: response.status, detail: response.statusText });
   }
-  return (await response.json()) as T;
+  return response;
 }

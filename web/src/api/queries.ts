@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { request } from "./client";
-import type { Description, Listing, Problem, ProblemSet, Solution } from "./types";
+import type { Description, Listing, Power, PowerQuestion, Problem, ProblemSet, Solution } from "./types";
 
 export const problemsQuery = queryOptions({
   queryKey: ["problems"],
@@ -26,4 +26,18 @@ export const workQuery = (problem: Pick<Problem, "id" | "version" | "data_versio
     queryFn: () => request<Solution>("POST", `/api/problems/${problem.id}/work`, { set }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
+  });
+
+/** How the test of a kept problem does where something stated is true. */
+export const powerQuery = (
+  problem: Pick<Problem, "id" | "version" | "data_version">,
+  set: ProblemSet[],
+  question: PowerQuestion,
+) =>
+  queryOptions({
+    queryKey: ["power", problem.id, problem.version, problem.data_version, set, question],
+    queryFn: () => request<Power>("POST", `/api/problems/${problem.id}/power`, { set, question }),
+    placeholderData: keepPreviousData,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
   });

@@ -25,7 +25,9 @@ export type Block =
   | HypothesesBlock
   | Check
   | Verdict
-  | ReportLine;
+  | ReportLine
+  | SimulationBlock
+  | PowerBlock;
 
 export interface Cases {
   given: number;
@@ -233,7 +235,7 @@ export interface First {
   shown: string;
 }
 
-export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter";
+export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter" | "power";
 
 export interface Formula {
   symbolic: string;
@@ -377,6 +379,49 @@ export interface Piece {
 }
 
 export type Place = "curve" | "brief";
+
+export interface Power {
+  inputs: PowerInput[];
+  target: number;
+  present: PowerAt;
+  needed: PowerAt | null;
+  says: string;
+  needs: string;
+  basis: string;
+  figure: Figure | null;
+}
+
+export interface PowerAt {
+  n: number;
+  power: number | null;
+  shown: string;
+  sizes?: string;
+}
+
+export interface PowerBlock {
+  kind: "power";
+  inputs: PowerInput[];
+  target: number;
+}
+
+export interface PowerInput {
+  id: string;
+  label: string;
+  unit?: string;
+  value: number;
+  above: number | null;
+  below: number | null;
+}
+
+export interface PowerQuestion {
+  inputs: Record<string, number>;
+  target?: number;
+}
+
+export interface PowerRequest {
+  set: ProblemSet[];
+  question: PowerQuestion;
+}
 
 export interface Preview {
   profile?: Profile;
@@ -522,6 +567,33 @@ export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule" | "
 export type Share = "" | "total" | "row" | "column";
 
 export type Side = "h0" | "h1";
+
+export interface Simulation {
+  drawn: number;
+  repetitions: number;
+  low: number | null;
+  width: number | null;
+  counts: number[];
+  extreme: number[];
+  as_extreme: number;
+  share: number | null;
+  shown: string;
+  p: string;
+  says?: string;
+  seed: number;
+  observed: number | null;
+}
+
+export interface SimulationBlock {
+  kind: "simulation";
+  how: string;
+  assumes: string;
+  repetitions: number;
+}
+
+export interface SimulationRequest {
+  set: ProblemSet[];
+}
 
 export interface Solution {
   grund: number;

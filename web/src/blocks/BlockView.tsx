@@ -4,8 +4,10 @@ import { CheckView } from "./Check";
 import { FormulaView } from "./Formula";
 import { HypothesesView } from "./Hypotheses";
 import { NumberButton } from "./Number";
+import { PowerView } from "./PowerView";
 import { ProseView } from "./Prose";
 import { ReportView } from "./Report";
+import { SimulationView } from "./SimulationView";
 import { findFigure, useSolution } from "./solution";
 import { TableView } from "./TableView";
 import { VerdictView } from "./Verdict";
@@ -59,6 +61,10 @@ export function BlockView({ block }: { block: Block }) {
       return <CheckView id={block.condition} />;
     case "verdict":
       return <VerdictView block={block} />;
+    case "power":
+      return <PowerView block={block} />;
+    case "simulation":
+      return <SimulationView block={block} />;
     case "report":
       return <ReportView block={block} />;
   }

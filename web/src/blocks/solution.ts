@@ -1,5 +1,7 @@
 import { createContext, useContext } from "react";
-import type { Action, Condition, Figure, ProblemSet, Quantity, Solution, Table } from "../api/types";
+import type { powerQuery } from "../api/queries";
+import type { Action, Condition, Figure, PowerQuestion, ProblemSet, Quantity, Solution, Table } from "../api/types";
+import type { SimulationView } from "../problem/useSimulation";
 
 /** What every block may look up and do. */
 export interface SolutionView {
@@ -16,6 +18,10 @@ export interface SolutionView {
   pictures?: string;
   /** Fetches the next page of a table's rows. */
   rows: (table: string, from: number) => Promise<Table>;
+  /** The simulation of the p-value; none where nothing can be drawn. */
+  simulation?: SimulationView;
+  /** How the power of the test is asked for, and the name under which what is typed is remembered. */
+  power?: { ask: (question: PowerQuestion) => ReturnType<typeof powerQuery>; name: string };
   /** The cases chosen in any figure or table. */
   chosen: ReadonlySet<number>;
   choose: (cases: number[]) => void;

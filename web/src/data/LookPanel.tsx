@@ -8,6 +8,7 @@ import { plainView, SolutionProvider } from "../blocks/solution";
 import { TableRows } from "../blocks/TableView";
 import { BoxParts } from "../figures/BoxParts";
 import { FigureView } from "../figures/FigureView";
+import { readNumber } from "../lib/number";
 import { upperFirst } from "../lib/words";
 import { useSheet } from "./context";
 import { KeepPicture } from "./KeepPicture";
@@ -185,8 +186,8 @@ function ClassFields({ look, normal, onSet }: ClassProps) {
   const [width, setWidth] = useState(String(look.classes?.width ?? ""));
   const [start, setStart] = useState(String(look.classes?.start ?? ""));
   const number = (text: string) => {
-    const x = Number(text.trim().replace("−", "-").replace(",", "."));
-    return text.trim() !== "" && Number.isFinite(x) ? x : undefined;
+    const x = readNumber(text);
+    return Number.isFinite(x) ? x : undefined;
   };
   const take = () => onSet({ width: number(width), start: number(start) });
   const field = (label: string, value: string, onChange: (text: string) => void) => (

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import type { Draft, Option, Tail } from "../api/types";
+import { readNumber } from "../lib/number";
 import { useDraftSheet } from "./DataFields";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
@@ -212,8 +213,8 @@ interface NumberProps {
 function NumberInput({ field, value, onChange }: NumberProps) {
   const [text, setText] = useState(String(value ?? ""));
   const number = (typed: string) => {
-    const plain = typed.trim().replace("−", "-").replace(",", ".");
-    return plain !== "" && Number.isFinite(Number(plain)) ? Number(plain) : typed;
+    const read = readNumber(typed);
+    return Number.isFinite(read) ? read : typed;
   };
   const shown = number(text) === (value ?? "") ? text : String(value ?? "");
   return (

@@ -1,8 +1,9 @@
 import { scaleLinear } from "d3-scale";
 import { area, curveLinear, line } from "d3-shape";
-import type { Figure, Mark, Role } from "../api/types";
+import type { Figure, Mark, Role, Simulation } from "../api/types";
 import { AxisView } from "./Axis";
 import { present, useHatch } from "./marks";
+import { barTop, SimulatedBars } from "./SimulatedBars";
 
 interface Props {
   figure: Figure;
@@ -11,6 +12,8 @@ interface Props {
   onOpen: (ref: string, at: Element) => void;
   /** Roles that are shown; all when not given. */
   roles?: Role[];
+  /** Drawn behind the curve. */
+  simulation?: Simulation | null;
 }
 
 type Point = [number, number];
@@ -21,11 +24,11 @@ function points(mark: Mark): Point[] {
 }
 
 /** CurveFigure is a density with the rejection region, the statistic and the area that is p. */
-export function CurveFigure({ figure, width, height, onOpen, roles }: Props) {
+export function CurveFigure({ figure, width, height, onOpen, roles, simulation }: Props) {
   const { id, hatch } = useHatch();
   const marks = figure.marks.filter((mark) => !roles || roles.includes(mark.role));
   const curve = figure.marks.find((mark) => mark.shape === "line");
-  const top = Math.max(...present(curve?.y), 0);
+  const top = Math.max(...present(curve?.y), simulation ? barTop(simulation) : 0);
   const x = scaleLinear([figure.axis.min ?? -4, figure.axis.max ?? 4], [12, width - 12]);
   const base = height - 24;
   const y = scaleLinear([0, top], [base, 34]);
@@ -42,6 +45,7 @@ export function CurveFigure({ figure, width, height, onOpen, roles }: Props) {
   return (
     <>
       {hatch}
+      {simulation && <SimulatedBars simulation={simulation} x={x} y={y} />}
       {marks
         .filter((mark) => mark.shape === "area")
         .map((mark) => (

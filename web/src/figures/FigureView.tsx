@@ -3,11 +3,13 @@ import type { Figure, Form, Handle, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
+import { readNumber, writeNumber } from "../lib/number";
 import { BarsFigure, barsHeight } from "./BarsFigure";
 import { BoxesFigure, boxesHeight } from "./BoxesFigure";
 import { CurveFigure } from "./CurveFigure";
 import { HistogramFigure, histogramHeight } from "./HistogramFigure";
 import { IntervalsFigure, intervalsHeight } from "./IntervalsFigure";
+import { PowerFigure } from "./PowerFigure";
 import { ScatterFigure } from "./ScatterFigure";
 
 interface Props {
@@ -24,6 +26,7 @@ const places: Record<Form, string> = {
   histogram: "justify-end",
   bars: "justify-end",
   scatter: "justify-end",
+  power: "justify-end",
 };
 
 /** The height that a figure needs. */
@@ -39,6 +42,8 @@ function heightOf(figure: Figure, width: number): number {
       return histogramHeight(figure);
     case "bars":
       return barsHeight(figure);
+    case "power":
+      return Math.round(width * 0.5);
     case "scatter":
       return Math.round(width * 0.72);
   }
@@ -46,7 +51,7 @@ function heightOf(figure: Figure, width: number): number {
 
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
 export function FigureView({ figure, width, roles }: Props) {
-  const { open, chosen, choose, change } = useSolution();
+  const { open, chosen, choose, change, simulation } = useSolution();
   const svg = useRef<SVGSVGElement>(null);
   const height = heightOf(figure, width);
   const copy = (how: (svg: SVGSVGElement) => Promise<void>) => () =>
@@ -61,10 +66,18 @@ export function FigureView({ figure, width, roles }: Props) {
         aria-label={figure.says}
       >
         {figure.form === "curve" && (
-          <CurveFigure figure={figure} width={width} height={height} onOpen={open} roles={roles} />
+          <CurveFigure
+            figure={figure}
+            width={width}
+            height={height}
+            onOpen={open}
+            roles={roles}
+            simulation={simulation?.state}
+          />
         )}
         {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
         {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} />}
+        {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
         {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
         {figure.form === "scatter" && (
           <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />
@@ -98,8 +111,8 @@ export function FigureView({ figure, width, roles }: Props) {
 function HandleValue({ handle, onMove }: { handle: Handle; onMove: (value: number) => void }) {
   const id = useId();
   const [text, setText] = useState<string | null>(null);
-  const value = Number((text ?? "").trim().replace("−", "-").replace(",", "."));
-  const wrong = text !== null && (text.trim() === "" || !Number.isFinite(value));
+  const value = readNumber(text ?? "");
+  const wrong = text !== null && !Number.isFinite(value);
   const take = () => {
     if (text !== null && !wrong && value !== handle.at) onMove(value);
     if (!wrong) setText(null);
@@ -113,7 +126,7 @@ function HandleValue({ handle, onMove }: { handle: Handle; onMove: (value: numbe
         inputMode="decimal"
         aria-invalid={wrong}
         title={wrong ? "A number is needed here" : undefined}
-        value={text ?? String(handle.at).replace("-", "−")}
+        value={text ?? writeNumber(handle.at ?? 0)}
         onChange={(event) => setText(event.target.value)}
         onBlur={take}
         onKeyDown={(event) => {

@@ -1,5 +1,6 @@
 import { useMemo, useRef, useState } from "react";
 import { request } from "../api/client";
+import { powerQuery } from "../api/queries";
 import type { Action, Problem, Table } from "../api/types";
 import { useToast } from "../app/toasts";
 import { SolutionProvider, type SolutionView, setsOf } from "../blocks/solution";
@@ -13,6 +14,7 @@ import { Opened, type OpenedAt } from "./Opened";
 import type { Mode } from "./ProblemPage";
 import { RevealBar } from "./RevealBar";
 import { Thread } from "./Thread";
+import { useSimulation } from "./useSimulation";
 import { useWork } from "./useWork";
 
 /** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
@@ -27,6 +29,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const undoLast = useRef(undo);
   undoLast.current = undo;
   const solution = work.data;
+  const simulation = useSimulation(problem, set, solution);
   const projector = mode === "reveal" && size === "projector";
   const steps = solution?.steps.length ?? 0;
   const next = () => setRevealed((now) => Math.min(steps, now + 1));
@@ -35,6 +38,9 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   useShortcuts([
     { key: "Ctrl+z", says: lastUndo ? `Undo: ${lastUndo}` : "Undo the last change", act: undo },
     { key: "u", says: "Undo", act: undo, hidden: true },
+    ...(simulation.offered
+      ? [{ key: "f", says: "Fill the curve: draw samples as if H₀ were true", act: simulation.start }]
+      : []),
     { key: "Escape", says: "Choose no case", act: () => setChosen(new Set()), hidden: true },
     ...(mode === "reveal"
       ? [
@@ -95,6 +101,8 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
     },
     pictures: problem.draft?.entry === "data" ? picturesOf(problem) : undefined,
     rows: (table, from) => request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from }),
+    simulation,
+    power: { ask: (question) => powerQuery(problem, set, question), name: `power.${problem.id}` },
     chosen,
     choose: (cases) =>
       setChosen((now) => (cases.length === 1 && now.has(cases[0] as number) ? new Set() : new Set(cases))),

@@ -1,0 +1,84 @@
+package stats
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"grund/internal/stats/dist"
+)
+
+// A Sampler draws one sample as it could come up if H₀ were true, and returns its
+// statistic. It keeps its own working space, so that one Sampler belongs to one
+// goroutine.
+type Sampler func(*rand.Rand) float64
+
+// ShuffleLabels deals the values anew to groups of the given sizes, every deal as likely
+// as another (E. J. G. Pitman, J. Roy. Statist. Soc. Suppl. 4, 1937), and takes the
+// statistic of the groups.
+func ShuffleLabels(values []float64, sizes []int, statistic func(groups [][]float64) float64) Sampler {
+	pool := append([]float64(nil), values...)
+	groups := make([][]float64, len(sizes))
+	from := 0
+	for i, size := range sizes {
+		groups[i] = pool[from : from+size]
+		from += size
+	}
+	return func(rng *rand.Rand) float64 {
+		rng.Shuffle(len(pool), func(i, j int) { pool[i], pool[j] = pool[j], pool[i] })
+		return statistic(groups)
+	}
+}
+
+// FlipSigns gives each deviation from what H₀ states a sign by the toss of a coin (R. A.
+// Fisher, The Design of Experiments, 1935, 21), and takes the statistic of the
+// deviations.
+func FlipSigns(deviations []float64, statistic func(deviations []float64) float64) Sampler {
+	flipped := make([]float64, len(deviations))
+	return func(rng *rand.Rand) float64 {
+		var coins uint64
+		for i, d := range deviations {
+			if i%64 == 0 {
+				coins = rng.Uint64()
+			}
+			flipped[i] = d
+			if coins&1 == 1 {
+				flipped[i] = -d
+			}
+			coins >>= 1
+		}
+		return statistic(flipped)
+	}
+}
+
+// DrawNormal draws groups of the given sizes from normal populations of mean 0 with the
+// given standard deviations, and takes the statistic of the groups.
+func DrawNormal(sizes []int, sds []float64, statistic func(groups [][]float64) float64) Sampler {
+	groups := make([][]float64, len(sizes))
+	for i, size := range sizes {
+		groups[i] = make([]float64, size)
+	}
+	return func(rng *rand.Rand) float64 {
+		for i, group := range groups {
+			for j := range group {
+				group[j] = sds[i] * rng.NormFloat64()
+			}
+		}
+		return statistic(groups)
+	}
+}
+
+// DrawCount draws a count from its distribution under H₀, by the inverse of its lower
+// tail, and takes the statistic of the count.
+func DrawCount(d dist.Discrete, statistic func(count int) float64) Sampler {
+	return func(rng *rand.Rand) float64 {
+		return statistic(dist.LowerQuantile(d, rng.Float64()))
+	}
+}
+
+// ShareInterval returns the ends between which a share is to be expected, in 95 of 100
+// runs of n repetitions that come out as extreme with probability p, by the normal
+// approximation.
+func ShareInterval(p float64, n int) (low, high float64) {
+	reach := 1.96 * math.Sqrt(p*(1-p)/float64(n))
+	return math.Max(0, p-reach), math.Min(1, p+reach)
+}

@@ -1,0 +1,97 @@
+import { useEffect, useRef, useState } from "react";
+import { RequestError, requestLines } from "../api/client";
+import type { Problem, ProblemSet, Simulation, Solution } from "../api/types";
+
+/** How long each report of a simulation stands before the next, so that it is seen to fill in. */
+const pace = 45;
+
+export interface SimulationView {
+  /** How far it has come, null before it is asked for. */
+  state: Simulation | null;
+  running: boolean;
+  /** Whether the problem's test has a simulation. */
+  offered: boolean;
+  error: string | null;
+  start: () => void;
+  /** Stops it, and leaves what was drawn until then. */
+  stop: () => void;
+  clear: () => void;
+}
+
+/**
+ * useSimulation draws samples under H₀ on demand. When the problem changes while a
+ * simulation is shown it is drawn anew, at once.
+ */
+export function useSimulation(problem: Problem, set: ProblemSet[], solution: Solution | undefined): SimulationView {
+  const [asked, setAsked] = useState(0);
+  const [state, setState] = useState<Simulation | null>(null);
+  const [running, setRunning] = useState(false);
+  const [error, setError] = useState<string | null>(null);
+  const stopping = useRef<AbortController | null>(null);
+  const settings = useRef(set);
+  settings.current = set;
+  const shownFor = useRef(0);
+
+  const offered = solution?.steps.some((step) => step.blocks.some((block) => block.kind === "simulation")) ?? false;
+
+  useEffect(() => {
+    if (asked === 0 || !solution) return;
+    if (!offered) {
+      setState(null);
+      return;
+    }
+    const stop = new AbortController();
+    stopping.current = stop;
+    const first = shownFor.current !== asked;
+    shownFor.current = asked;
+    const still = !first || matchMedia("(prefers-reduced-motion: reduce)").matches;
+    setRunning(true);
+    setError(null);
+    (async () => {
+      const lines = requestLines<Simulation>(
+        `/api/problems/${problem.id}/simulation`,
+        { set: settings.current },
+        stop.signal,
+      );
+      let last: Simulation | null = null;
+      for await (const line of lines) {
+        if (stop.signal.aborted) return;
+        last = line;
+        setState(line);
+        if (!still) await new Promise((done) => setTimeout(done, pace));
+      }
+      if (last?.drawn !== last?.repetitions) throw new Error("The simulation ended before all samples were drawn.");
+    })()
+      .catch((reason: unknown) => {
+        if (stop.signal.aborted) return;
+        setError(reason instanceof RequestError || reason instanceof Error ? reason.message : String(reason));
+      })
+      .finally(() => {
+        if (stopping.current === stop) setRunning(false);
+      });
+    return () => stop.abort();
+  }, [asked, solution, offered, problem.id]);
+
+  return {
+    state,
+    running,
+    offered,
+    error,
+    start: () => {
+      setState(null);
+      setAsked((times) => times + 1);
+    },
+    stop: () => {
+      stopping.current?.abort();
+      setRunning(false);
+    },
+    clear: () => {
+      stopping.current?.abort();
+      setRunning(false);
+      setAsked(0);
+      shownFor.current = 0;
+      setState(null);
+      setError(null);
+    },
+  };
+}
