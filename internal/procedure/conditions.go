@@ -46,16 +46,21 @@ func skewnessLimit(n int) float64 {
 
 // byShape adds the test of W to what is said of the shape of a sample: ", W = 0.897 with
 // p = 0.0514"; "" where W does not exist.
-func (l *location) byShape(values []float64, five stats.FiveNumbers) string {
-	if n := len(values); n < stats.MinNormality || n > stats.MaxNormality || five.Min == five.Max {
+func (l *location) byShape(sample spread) string {
+	if !hasShape(sample) {
 		return ""
 	}
-	w := stats.NewNormality(stats.Sorted(values))
-	shown := working.FormatP(w.P, l.p.Alpha, 4)
-	if !strings.HasPrefix(shown, "<") {
-		shown = "= " + shown
+	w := stats.NewNormality(stats.Sorted(sample.values))
+	return fmt.Sprintf("; W = %s, %s", working.FormatNumber(w.W, 3), l.pWords(w.P))
+}
+
+// pWords writes a p-value that is no quantity of the solution: "p = 0.0514".
+func (l *location) pWords(p float64) string {
+	shown := working.FormatP(p, l.p.Alpha, 4)
+	if strings.HasPrefix(shown, "<") {
+		return "p " + shown
 	}
-	return fmt.Sprintf("; W = %s, p %s", working.FormatNumber(w.W, 3), shown)
+	return "p = " + shown
 }
 
 // by is the way to another procedure, shown beside this one.

@@ -25,6 +25,9 @@ type group struct {
 	place   int               // where the group stands in the problem
 }
 
+// spread returns the values of the group as what conditions are judged by.
+func (g *group) spread() spread { return spread{g.name, g.values, g.cases, g.five} }
+
 // grouped is a response in groups, from cases or from a summary.
 type grouped struct {
 	groups   []group

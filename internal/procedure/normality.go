@@ -1,10 +1,8 @@
 package procedure
 
 import (
-	"cmp"
 	"fmt"
 	"math"
-	"slices"
 	"strconv"
 
 	"grund/internal/data"
@@ -191,16 +189,6 @@ func (s *shape) ranked() *working.Table {
 	return t
 }
 
-// ascending returns the places of the values in ascending order.
-func ascending(values []float64) []int {
-	order := make([]int, len(values))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(values[a], values[b]) })
-	return order
-}
-
 // look draws, for each group, its cases against their normal scores.
 func (s *shape) look() {
 	const most = 6
@@ -210,7 +198,14 @@ func (s *shape) look() {
 		if i > 0 {
 			id += "_" + strconv.Itoa(i+1)
 		}
-		s.Figure(s.scores(id, i))
+		g := &s.data.groups[i]
+		title := s.data.response.Label
+		if g.name != "" {
+			title += ", " + g.name
+		}
+		f := scores(id, title, s.unit, g.values, g.cases, s.tests[i])
+		f.Small = len(s.data.groups) > 1
+		s.Figure(f)
 		blocks = append(blocks, working.FigureBlock{Figure: id})
 	}
 	if more := len(s.data.groups) - most; more > 0 {
@@ -220,32 +215,6 @@ func (s *shape) look() {
 		working.Say("Each dot is a case: upward its value, to the right where a case of its rank would lie in a normal sample, in standard deviations from the middle. A normal sample follows the line, but for chance."),
 		working.Note("A bend to one side is a lopsided shape; ends that leave the line to both sides are long tails; a single dot far from the line is an outlier."))
 	s.Step(working.Look, "", blocks...)
-}
-
-// scores draws the cases of a group against their normal scores.
-func (s *shape) scores(id string, i int) *working.Figure {
-	g, scores := &s.data.groups[i], s.tests[i].Scores
-	points := working.Mark{Shape: working.Points, Role: working.Observed}
-	for rank, at := range ascending(g.values) {
-		points.X, points.Y = append(points.X, working.Number(scores[rank])), append(points.Y, working.Number(g.values[at]))
-		points.Case = append(points.Case, g.cases[at])
-	}
-	first, last := scores[0], scores[len(scores)-1]
-	on := func(score float64) float64 { return g.moments.Mean + score*g.moments.SD }
-	left, right := working.Padded(0.06, first, last)
-	bottom, top := working.Padded(0.06, g.five.Min, g.five.Max, on(first), on(last))
-	title := s.data.response.Label
-	if g.name != "" {
-		title += ", " + g.name
-	}
-	return &working.Figure{ID: id, Form: working.Scatter, Title: title + ": cases against normal scores",
-		Says: fmt.Sprintf("%s against their normal scores, with the line that a normal sample follows. W is %s: 1 would be on the line.", upperFirst(count(len(g.values), "case")), working.FormatNumber(s.tests[i].W, 4)),
-		Axis: working.Axis{Label: "normal score", Min: working.Number(left), Max: working.Number(right)},
-		Up:   &working.Axis{Label: title, Unit: s.unit, Min: working.Number(bottom), Max: working.Number(top)},
-		Marks: []working.Mark{
-			{Shape: working.Line, Role: working.Expected, X: working.Positions(first, last), Y: working.Positions(on(first), on(last))},
-			points,
-		}}
 }
 
 func (s *shape) test() {

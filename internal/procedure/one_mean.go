@@ -604,14 +604,20 @@ func (s *oneMean) conditions() {
 	s.shape()
 	if !s.summary {
 		ids = append(ids, "outliers")
-		s.outliers([]spread{{"", s.values, s.cases, s.five}}, s.decimals)
+		s.outliers([]spread{s.spread()}, s.decimals)
 	}
 	var blocks []working.Block
 	for _, id := range ids {
 		blocks = append(blocks, working.Check{Condition: id})
 	}
+	if !s.summary {
+		blocks = append(blocks, s.scoresBlocks(s.response, []spread{s.spread()})...)
+	}
 	s.Step(working.Conditions, s.conditionKey(), blocks...)
 }
+
+// spread returns the values as what conditions are judged by.
+func (s *sample) spread() spread { return spread{"", s.values, s.cases, s.five} }
 
 // useT is the way from z to t, where the sample has a spread to estimate σ from.
 func (s *oneMean) useT() []working.Action {
@@ -666,7 +672,7 @@ func (s *oneMean) shape() {
 	if s.pair != nil {
 		what = "The differences"
 	}
-	shown, w := working.FormatNumber(skewness, 2), s.byShape(s.values, s.five)
+	shown, w := working.FormatNumber(skewness, 2), s.byShape(s.spread())
 	if math.Abs(skewness) > skewnessLimit(n) {
 		s.Condition("normality", working.Doubtful, working.Textf("%s are strongly skewed ($n$ = @{n}, skewness @{skewness|%s}%s), which is doubtful for so few.", what, shown, w), s.instead...)
 		return

@@ -6,6 +6,8 @@ import (
 
 	"grund/internal/formula"
 	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/stats/dist"
 	"grund/internal/working"
 )
 
@@ -19,9 +21,7 @@ func (s *twoSample) conditions() {
 	}
 	s.shape()
 	if !s.data.summary {
-		s.outliers([]spread{
-			{s.first.name, s.first.values, s.first.cases, s.first.five}, {s.second.name, s.second.values, s.second.cases, s.second.five},
-		}, s.decimals)
+		s.outliers(s.samples(), s.decimals)
 	}
 
 	conditions := []string{"independence", "equal-variances", "normality"}
@@ -31,6 +31,9 @@ func (s *twoSample) conditions() {
 	var blocks []working.Block
 	for _, id := range conditions {
 		blocks = append(blocks, working.Check{Condition: id})
+	}
+	if !s.data.summary {
+		blocks = append(blocks, s.scoresBlocks(s.data.response, s.samples())...)
 	}
 	s.Step(working.Conditions, s.conditionKey(), blocks...)
 }
@@ -51,7 +54,7 @@ func (s *twoSample) equalVariances() {
 		spread = working.Textf("sd @{%s} is @{sd_ratio|%s} times @{%s}", large, working.FormatNumber(ratio, 1), small)
 	}
 	if !s.pooled {
-		reason := working.Join(working.Textf("Not needed: the variances are kept apart, so the spreads need not be alike ("), spread, working.Textf(")."))
+		reason := working.Join(working.Textf("Not needed: the variances are kept apart, so the spreads need not be alike ("), spread, working.Textf(").%s", s.byDeviations()))
 		s.Condition("equal-variances", working.NotNeeded, reason, working.Action{
 			ID: "pool-variances", Label: "Pool them and compare", Compare: true,
 			Says: "Works the same problem with one common variance, beside this one.",
@@ -69,11 +72,28 @@ func (s *twoSample) equalVariances() {
 		status, before = working.Doubtful, "Pooling may mislead: "
 		after = ", and the groups differ much in size."
 	}
-	s.Condition("equal-variances", status, working.Join(working.Textf("%s", before), spread, working.Textf("%s", after)), working.Action{
+	s.Condition("equal-variances", status, working.Join(working.Textf("%s", before), spread, working.Textf("%s%s", after, s.byDeviations())), working.Action{
 		ID: "keep-variances-apart", Label: "Keep them apart and compare", Compare: true,
 		Says: "Works the same problem with a variance for each group, beside this one.",
 		Set:  []problem.Set{{Pointer: "/options/variances", Value: "unequal"}},
 	})
+}
+
+// byDeviations adds the comparison of the spreads by the distances from the medians: " By
+// the distances from the medians: F = 17.005, p = 0.0003."; "" where there is none.
+func (s *twoSample) byDeviations() string {
+	if s.data.summary {
+		return ""
+	}
+	var moments []stats.Moments
+	for _, g := range []*group{s.first, s.second} {
+		moments = append(moments, stats.NewMoments(stats.MedianDeviations(g.values)))
+	}
+	a := stats.NewOneWay(moments)
+	if !(a.Within > 0) || math.IsInf(a.F, 0) || math.IsNaN(a.F) {
+		return ""
+	}
+	return fmt.Sprintf(" By the distances from the medians: F = %s, %s.", working.FormatNumber(a.F, 3), s.pWords(dist.F{DF1: a.DFBetween, DF2: a.DFWithin}.Upper(a.F)))
 }
 
 // shape judges whether the means can be taken as normal: small groups need a
@@ -114,7 +134,7 @@ func (s *twoGroups) shape() {
 			separator = ""
 		}
 		says = working.Join(says, working.Textf("%s%s ($n$ = @{%s}, skewness @{%s|%s}%s) %s", separator, g.name,
-			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), s.byShape(g.values, g.five), judged))
+			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), s.byShape(g.spread()), judged))
 	}
 	reason := "Each group could be normal: "
 	var ways []working.Action

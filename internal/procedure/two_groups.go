@@ -46,6 +46,9 @@ func (s *twoGroups) begin(d *Description, size float64) {
 // minus names the difference: "Mole − Quarry".
 func (s *twoGroups) minus() string { return s.first.name + " − " + s.second.name }
 
+// samples returns the values of both groups as what conditions are judged by.
+func (s *twoGroups) samples() []spread { return []spread{s.first.spread(), s.second.spread()} }
+
 // pair defines a quantity for each group.
 func (s *twoGroups) pair(id, symbol, label, says, unit string, display working.Display, value func(*group) float64, expr func(i int, g *group) formula.Expr) {
 	for i, g := range []*group{s.first, s.second} {

@@ -178,13 +178,14 @@ func (s *spreads) conditions() {
 	s.shape()
 	if !s.data.summary {
 		ids = append(ids, "outliers")
-		s.outliers([]spread{
-			{s.first.name, s.first.values, s.first.cases, s.first.five}, {s.second.name, s.second.values, s.second.cases, s.second.five},
-		}, s.decimals)
+		s.outliers(s.samples(), s.decimals)
 	}
 	var blocks []working.Block
 	for _, id := range ids {
 		blocks = append(blocks, working.Check{Condition: id})
+	}
+	if !s.data.summary {
+		blocks = append(blocks, s.scoresBlocks(s.data.response, s.samples())...)
 	}
 	blocks = append(blocks, working.Warn("This test depends on the normal shape far more than a test of means does, and more cases do not help: a long tail looks like a large variance."))
 	s.Step(working.Conditions, s.conditionKey(), blocks...)

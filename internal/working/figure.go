@@ -18,6 +18,7 @@ type Figure struct {
 	Series  []string `json:"series,omitempty"` // names of the parts of grouped or stacked bars
 	Marks   []Mark   `json:"marks"`
 	Handles []Handle `json:"handles"`
+	Small   bool     `json:"small,omitzero"` // takes half the width, beside another small one where there is one
 }
 
 // Form says how the marks are laid out.

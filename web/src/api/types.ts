@@ -222,6 +222,7 @@ export interface Figure {
   series?: string[];
   marks: Mark[];
   handles: Handle[];
+  small?: boolean;
 }
 
 export interface FigureBlock {

@@ -12,8 +12,14 @@ import { findFigure, useSolution } from "./solution";
 import { TableView } from "./TableView";
 import { VerdictView } from "./Verdict";
 
+interface Props {
+  block: Block;
+  /** Whether it has half the width. */
+  small?: boolean;
+}
+
 /** BlockView draws one block. A new kind of block is drawn here and nowhere else. */
-export function BlockView({ block }: { block: Block }) {
+export function BlockView({ block, small = false }: Props) {
   const { solution, quantities, act } = useSolution();
   switch (block.kind) {
     case "prose":
@@ -40,7 +46,7 @@ export function BlockView({ block }: { block: Block }) {
       if (!figure) return null;
       return (
         <div>
-          <FigureView figure={figure} width={470} />
+          <FigureView figure={figure} width={small ? 232 : 470} />
           {block.actions?.map((action) => (
             <button
               key={action.id}

@@ -71,7 +71,7 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props
             );
           }),
         )}
-      <AxisView scale={x} y={base} count={6} />
+      <AxisView scale={x} y={base} count={width < 300 ? 3 : 6} />
       <text x={width - 10} y={height - 6} textAnchor="end" className="text-[12px]" fill="var(--ink)">
         {figure.axis.label}
         {figure.axis.unit && ` (${figure.axis.unit})`}

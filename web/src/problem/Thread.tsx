@@ -1,10 +1,10 @@
 import { useEffect, useRef } from "react";
 import { Link } from "react-router";
-import type { Step } from "../api/types";
+import type { Block, Solution, Step } from "../api/types";
 import { BlockView } from "../blocks/BlockView";
 import { NumberButton } from "../blocks/Number";
 import { Symbols } from "../blocks/Symbols";
-import { useSolution } from "../blocks/solution";
+import { findFigure, useSolution } from "../blocks/solution";
 import type { Mode } from "./ProblemPage";
 
 /**
@@ -44,6 +44,21 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
   );
 }
 
+const small = (block: Block | undefined, solution: Solution): boolean =>
+  block?.kind === "figure" && findFigure(solution, block.figure)?.small === true;
+
+/** rowsOf returns the blocks one below the other, but small figures two by two. */
+function rowsOf(blocks: Block[], solution: Solution): Block[][] {
+  const rows: Block[][] = [];
+  for (const block of blocks) {
+    if (block.kind === "verdict") continue;
+    const last = rows.at(-1);
+    if (last?.length === 1 && small(last[0], solution) && small(block, solution)) last.push(block);
+    else rows.push([block]);
+  }
+  return rows;
+}
+
 interface StepProps {
   step: Step;
   number: number;
@@ -52,7 +67,7 @@ interface StepProps {
 }
 
 function StepView({ step, number, inHand, ref }: StepProps) {
-  const { pictures } = useSolution();
+  const { pictures, solution } = useSolution();
   const verdicts = step.blocks.filter((block) => block.kind === "verdict");
   const heading = `step-${step.id}`;
   return (
@@ -100,12 +115,20 @@ function StepView({ step, number, inHand, ref }: StepProps) {
               ))}
             </div>
           )}
-          {step.blocks
-            .filter((block) => block.kind !== "verdict")
-            .map((block, i) => (
+          {rowsOf(step.blocks, solution).map((row, i) =>
+            row.length === 1 && !small(row[0], solution) ? (
               // biome-ignore lint/suspicious/noArrayIndexKey: blocks have no name; a step's blocks keep their order
-              <BlockView key={`${block.kind}${i}`} block={block} />
-            ))}
+              <BlockView key={`${row[0]?.kind}${i}`} block={row[0] as Block} />
+            ) : (
+              // biome-ignore lint/suspicious/noArrayIndexKey: as above
+              <div key={`row${i}`} className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
+                {row.map((block, j) => (
+                  // biome-ignore lint/suspicious/noArrayIndexKey: as above
+                  <BlockView key={j} block={block} small />
+                ))}
+              </div>
+            ),
+          )}
           {step.id === "look" && pictures && (
             <Link to={pictures} className="act screen-only w-fit">
               More pictures and numbers
