@@ -21,7 +21,7 @@ var files embed.FS
 
 // A Problem is a demo problem's file and the data set that it is about.
 type Problem struct {
-	Name string // "two-berths"
+	Name string // "two-berths", or "riders.by-reason" where a data set has several
 	File []byte
 }
 
@@ -40,6 +40,13 @@ func Problems() ([]Problem, error) {
 		out = append(out, Problem{strings.TrimSuffix(path.Base(name), ".json"), file})
 	}
 	return out, nil
+}
+
+// SetOf returns the name of the data set that the demo problem is about: the part of its
+// own name before a dot.
+func SetOf(problem string) string {
+	set, _, _ := strings.Cut(problem, ".")
+	return set
 }
 
 // File returns the problem file of the demo problem of that name, or nil.

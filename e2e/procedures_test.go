@@ -80,3 +80,17 @@ func TestProportionOfRiders(t *testing.T) {
 	p.keyIs("statistic", "z = −2.739")
 	p.accessible("one proportion")
 }
+
+// Two proportions of the riders, those who ride to school left out. By hand: 24 of 119 and
+// 57 of 108, pooled 81/227.
+func TestTicketsOfRiders(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Do people who ride to work buy fewer single tickets?"))
+	p.keyIs("data", "n = 119, 108")
+	p.keyIs("statistic", "z = −5.122")
+	p.keyIs("decision", "reject H₀")
+	p.click("24")
+	p.shows(`[data-testid="opened"]`, "Successes, work")
+	p.shows(`[data-testid="opened"]`, "each counts 1")
+	p.accessible("two proportions")
+}

@@ -174,7 +174,7 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo problem %s: %w", d.Name, err)
 		}
-		set, err := st.DemoDataSet(ctx, store.Local, d.Name)
+		set, err := st.DemoDataSet(ctx, store.Local, demo.SetOf(d.Name))
 		if err != nil {
 			return fmt.Errorf("the data of demo problem %s: %w", d.Name, err)
 		}

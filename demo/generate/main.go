@@ -45,7 +45,7 @@ func write() error {
 		if err := writeSet(name, set); err != nil {
 			return fmt.Errorf("data set %s: %w", name, err)
 		}
-		if err := writeProblemAbout(name, set); err != nil {
+		if err := writeProblemsAbout(name, set); err != nil {
 			return err
 		}
 	}

@@ -5,11 +5,12 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"grund/demo"
 	"grund/internal/data"
 	"grund/internal/problem"
 )
 
-// problems are the demo problems that are about a data set as it stands, by its name.
+// problems are the demo problems that are about a data set as it stands, by their names.
 var problems = map[string]problem.Problem{
 	"overhaul": {
 		Title: "Does the overhauled engine keep its maker’s promise?",
@@ -40,6 +41,16 @@ var problems = map[string]problem.Problem{
 		Roles:     problem.Roles{"response": {"satisfied"}},
 		Options:   map[string]jsontext.Value{"success": jsontext.Value(`"yes"`), "proportion": jsontext.Value("0.8")},
 	},
+	"riders.by-reason": {
+		Title: "Do people who ride to work buy fewer single tickets?",
+		Question: "The ticket seller has the impression that people who ride to work buy single tickets less often than people who ride for leisure. " +
+			"The harbour office asked 240 riders for their ticket and their reason. Leave those who ride to school out, and test it at α = 0.05. How much less often is it?",
+		Claim:     &problem.Claim{Text: "Who rides to work buys single tickets less often.", Population: "all riders", Is: problem.H1},
+		Procedure: "proportion-two",
+		Tail:      problem.Left,
+		Roles:     problem.Roles{"response": {"ticket"}, "group": {"reason"}},
+		Options:   map[string]jsontext.Value{"success": jsontext.Value(`"single"`)},
+	},
 	"out-and-back": {
 		Title: "Does the way out take more fuel than the way back?",
 		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +
@@ -51,16 +62,34 @@ var problems = map[string]problem.Problem{
 	},
 }
 
-// writeProblemAbout writes the problem that is about the set, if there is one.
-func writeProblemAbout(name string, set *data.Set) error {
-	p, ok := problems[name]
-	if !ok {
-		return nil
+// writeProblemsAbout writes the problems that are about the set.
+func writeProblemsAbout(set string, s *data.Set) error {
+	for name, p := range problems {
+		if demo.SetOf(name) != set {
+			continue
+		}
+		variables, _, mistakes := s.Variables()
+		if len(mistakes) > 0 {
+			return fmt.Errorf("problem %s: %s", name, mistakes[0].Says)
+		}
+		if name == "riders.by-reason" {
+			p.LeaveOut = casesOf(problem.Variables(variables).Find("reason"), "school", "rides to school")
+		}
+		p.Grund, p.Alpha, p.Data = problem.Format, 0.05, problem.Data{Variables: variables}
+		if err := writeProblem("problems/"+name+".json", &p); err != nil {
+			return err
+		}
 	}
-	variables, _, mistakes := set.Variables()
-	if len(mistakes) > 0 {
-		return fmt.Errorf("problem %s: %s", name, mistakes[0].Says)
+	return nil
+}
+
+// casesOf returns the cases of a level, to be left out for a reason.
+func casesOf(v *data.Variable, level, reason string) []problem.LeftOut {
+	var out []problem.LeftOut
+	for i, code := range v.Codes {
+		if code >= 0 && v.Levels[code].Name == level {
+			out = append(out, problem.LeftOut{Case: i + 1, Reason: reason})
+		}
 	}
-	p.Grund, p.Alpha, p.Data = problem.Format, 0.05, problem.Data{Variables: variables}
-	return writeProblem("problems/"+name+".json", &p)
+	return out
 }

@@ -58,13 +58,7 @@ func (c *Column) recipe() string {
 // sourcesReady reports whether the cells of all columns that c follows from are
 // there. missing names one that does not exist.
 func (s *Set) sourcesReady(c *Column, done map[*Column]bool) (ready bool, missing string) {
-	names := s.names(nil)
-	if c.Recode != nil {
-		names = []string{c.Recode.From}
-	} else {
-		names = rewrite(c.Formula, names).used
-	}
-	for _, name := range names {
+	for _, name := range s.sources(c) {
 		source := s.Find(name)
 		if source == nil {
 			return false, name
@@ -74,6 +68,36 @@ func (s *Set) sourcesReady(c *Column, done map[*Column]bool) (ready bool, missin
 		}
 	}
 	return true, ""
+}
+
+// sources returns the names of the columns that c follows from; none where it was
+// entered.
+func (s *Set) sources(c *Column) []string {
+	switch {
+	case c.Recode != nil:
+		return []string{c.Recode.From}
+	case c.Formula != "":
+		return rewrite(c.Formula, s.names(nil)).used
+	}
+	return nil
+}
+
+// Behind returns the columns that these follow from, and themselves: by name, or as
+// conditions name them.
+func (s *Set) Behind(names, conditions []string) map[*Column]bool {
+	for _, condition := range conditions {
+		names = append(names, rewrite(condition, s.names(nil)).used...)
+	}
+	behind := map[*Column]bool{}
+	for len(names) > 0 {
+		c := s.Find(names[0])
+		names = names[1:]
+		if c != nil && !behind[c] {
+			behind[c] = true
+			names = append(names, s.sources(c)...)
+		}
+	}
+	return behind
 }
 
 // Find returns the column of that name, or nil.

@@ -3,6 +3,7 @@ package problem
 import (
 	"errors"
 	"fmt"
+	"slices"
 	"strings"
 
 	"github.com/go-json-experiment/json/jsontext"
@@ -277,11 +278,29 @@ func (e *Errors) addMistakes(mistakes []data.Mistake) {
 
 func (d *Draft) readCases(p *Problem, set *data.Set, errs *Errors) {
 	variables, _, mistakes := set.Variables()
+	mistakes = d.concerning(set, mistakes)
 	errs.addMistakes(mistakes)
 	p.Data.Variables = variables
 	if len(mistakes) == 0 {
 		p.LeaveOut = append(append([]LeftOut{}, d.LeaveOut...), d.leftOutByCondition(set, errs)...)
 	}
+}
+
+// concerning returns the mistakes without those in cells of columns that the problem does
+// not use, once it uses any: such a cell counts as missing and harms nothing.
+func (d *Draft) concerning(set *data.Set, mistakes []data.Mistake) []data.Mistake {
+	var names, conditions []string
+	for _, role := range d.Roles {
+		names = append(names, role...)
+	}
+	if len(names) == 0 {
+		return mistakes
+	}
+	for _, condition := range d.LeaveOutWhere {
+		conditions = append(conditions, condition.Where)
+	}
+	used := set.Behind(names, conditions)
+	return slices.DeleteFunc(mistakes, func(m data.Mistake) bool { return m.Case >= 0 && !used[set.Columns[m.Column]] })
 }
 
 // leftOutByCondition returns the cases that conditions leave out and nobody by hand.

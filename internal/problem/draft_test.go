@@ -1,6 +1,7 @@
 package problem
 
 import (
+	"errors"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -109,6 +110,41 @@ func TestCasesLeftOutByACondition(t *testing.T) {
 }
 
 // What is wrong is said at the place where it was typed.
+// A mistake in a column that the problem does not use stands in nobody's way; one in a
+// column that a derived variable or a condition follows from does.
+func TestMistakesOfColumnsNotUsed(t *testing.T) {
+	set := func() *data.Set {
+		s := typed([]string{"minutes", "delay", "wind"}, []string{"12.1", "11.8", "13.4"}, []string{"1o", "2", "4"}, []string{"3", "x", "5"})
+		for _, c := range s.Columns {
+			c.Kind = data.Number
+		}
+		s.Columns = append(s.Columns, &data.Column{Name: "late", Formula: "delay * 2", Kind: data.Number})
+		return s
+	}
+	pointers := func(change func(d *Draft)) []string {
+		d := NewDraft()
+		d.Procedure = "t-one-sample"
+		change(d)
+		_, err := d.Problem(set())
+		var errs Errors
+		errors.As(err, &errs)
+		var out []string
+		for _, e := range errs {
+			out = append(out, e.Pointer)
+		}
+		return out
+	}
+	assert.Empty(t, pointers(func(d *Draft) { d.Roles = Roles{"response": {"minutes"}} }))
+	assert.Contains(t, pointers(func(d *Draft) { d.Roles = Roles{"response": {"delay"}} }), "/columns/1/cells/0")
+	assert.NotContains(t, pointers(func(d *Draft) { d.Roles = Roles{"response": {"delay"}} }), "/columns/2/cells/1")
+	assert.Contains(t, pointers(func(d *Draft) { d.Roles = Roles{"response": {"late"}} }), "/columns/1/cells/0", "derived from it")
+	assert.Contains(t, pointers(func(d *Draft) {
+		d.Roles = Roles{"response": {"minutes"}}
+		d.LeaveOutWhere = []LeftOutWhere{{Where: "wind > 4"}}
+	}), "/columns/2/cells/1", "a condition names it")
+	assert.Len(t, pointers(func(d *Draft) {}), 2, "before roles are given all are shown")
+}
+
 func TestMistakesLeadIntoTheDraft(t *testing.T) {
 	levels := typed([]string{"berth"}, []string{"1", "3"})
 	levels.Columns[0].Kind, levels.Columns[0].Levels = data.Category, []string{"1", "2"}

@@ -176,7 +176,7 @@ func (s *shape) ranked() *working.Table {
 	}
 	for i := range s.data.groups {
 		g, one := &s.data.groups[i], s.tests[i]
-		for rank, at := range ascending(g.values) {
+		for rank, at := range stats.Ascending(g.values) {
 			row := working.Row{{Value: g.cases[at], Shown: strconv.Itoa(g.cases[at])}}
 			if s.data.factor != "" {
 				row = append(row, working.Cell{Value: g.name, Shown: g.name})
@@ -224,7 +224,7 @@ func (s *shape) test() {
 		of, rows = ", "+g.name, working.EscapeRef(g.name)+"|*"
 	}
 	weighted := make([]float64, len(g.values))
-	for rank, at := range ascending(g.values) {
+	for rank, at := range stats.Ascending(g.values) {
 		weighted[rank] = one.Weights[rank] * (g.values[at] - g.moments.Mean)
 	}
 	values, products := "cases/"+rows+"/response", "cases/"+rows+"/weighted"

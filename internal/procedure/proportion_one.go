@@ -49,6 +49,21 @@ type share struct {
 	name         string // of the group, "" where there is one only
 	letter       string
 	n, successes int
+
+	cases  []int     // rows, from 1; nil where only counts are given
+	values []float64 // 1 for a success, else 0
+	names  []string  // of their levels
+}
+
+// add counts a case.
+func (s *share) add(row int, name string, success bool) {
+	value := 0.0
+	if success {
+		s.successes++
+		value = 1
+	}
+	s.n++
+	s.cases, s.values, s.names = append(s.cases, row), append(s.values, value), append(s.names, name)
 }
 
 // successOf returns the code of the level that counts as the success.
@@ -70,9 +85,6 @@ type oneProportion struct {
 	share
 	response, success string // their names
 	given             int
-	cases             []int     // rows, from 1; nil where only counts are given
-	values            []float64 // 1 for a success, else 0
-	names             []string  // of their levels
 	continuity        bool
 	stats             stats.OneProportion
 	pExact            float64
@@ -131,13 +143,7 @@ func (s *oneProportion) read(p *problem.Problem, options Options) error {
 	}
 	s.response, s.success, s.given = v.Title(), name, v.Len()
 	for _, i := range data.Complete(p.LeftOutCases(), v) {
-		s.n++
-		value := 0.0
-		if v.Codes[i] == code {
-			s.successes++
-			value = 1
-		}
-		s.cases, s.values, s.names = append(s.cases, i+1), append(s.values, value), append(s.names, v.Levels[v.Codes[i]].Name)
+		s.add(i+1, v.Levels[v.Codes[i]].Name, v.Codes[i] == code)
 	}
 	if s.n == 0 {
 		return problem.Errors{{Pointer: "/roles/response", Says: "no case has a value", Instead: "check the role, and the cases left out"}}
@@ -343,7 +349,7 @@ func (s *oneProportion) steps() {
 	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()
-	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of @{n} trials: p = @{p_exact}."))
+	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of @{n} trials: p %s@{p_exact}.", s.relation("p_exact")))
 	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.noteExact(s.pExact)
 	s.interval()

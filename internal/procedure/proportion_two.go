@@ -104,11 +104,7 @@ func (s *twoProportions) read(p *problem.Problem, options Options) error {
 			shares[i].name = level.Name
 		}
 		for _, i := range data.Complete(p.LeftOutCases(), v, factor) {
-			in := &shares[factor.Codes[i]]
-			in.n++
-			if v.Codes[i] == code {
-				in.successes++
-			}
+			shares[factor.Codes[i]].add(i+1, v.Levels[v.Codes[i]].Name, v.Codes[i] == code)
 		}
 		var there []share
 		for _, one := range shares {
@@ -162,10 +158,20 @@ func (s *twoProportions) question() {
 }
 
 func (s *twoProportions) count() {
+	if s.first.cases != nil {
+		s.Table(s.casesTable())
+	}
 	for i, one := range []share{s.first, s.second} {
+		var nExpr, successesExpr formula.Expr
+		if one.cases != nil {
+			ref := "cases/" + working.EscapeRef(one.name) + "|*/success"
+			s.Column(ref, one.values)
+			series := s.Series(ref, "x_{i}", 0)
+			nExpr, successesExpr = formula.Count{Column: series}, formula.Total{Column: series}
+		}
 		sub := func(id string) working.Ref { return working.Ref(indexed(id, i+1)) }
-		s.Define(working.Quantity{ID: sub("n"), Symbol: "n_{" + one.letter + "}", Label: "Cases, " + one.name, Says: "How many the group has."}, working.Whole, float64(one.n), nil)
-		s.Define(working.Quantity{ID: sub("successes"), Symbol: "x_{" + one.letter + "}", Label: "Successes, " + one.name, Says: "How many of them are a success."}, working.Whole, float64(one.successes), nil)
+		s.Define(working.Quantity{ID: sub("n"), Symbol: "n_{" + one.letter + "}", Label: "Cases, " + one.name, Says: "How many the group has."}, working.Whole, float64(one.n), nExpr)
+		s.Define(working.Quantity{ID: sub("successes"), Symbol: "x_{" + one.letter + "}", Label: "Successes, " + one.name, Says: "How many of them are a success: each counts 1, all others 0."}, working.Whole, float64(one.successes), successesExpr)
 		s.Define(working.Quantity{ID: sub("proportion"), Symbol: `\hat{p}_{` + one.letter + "}", Label: "Proportion, " + one.name, Says: "The share of successes in the group."},
 			working.Ratio, float64(one.successes)/float64(one.n), formula.Quotient{Over: indexed("successes", i+1), Under: indexed("n", i+1)})
 	}
@@ -186,7 +192,26 @@ func (s *twoProportions) count() {
 	if left := s.given - s.first.n - s.second.n; left > 0 {
 		blocks = append(blocks, working.Say("%s in all. Left out: %s.", upperFirst(count(s.given, "case")), leftOutWords(s.p.LeaveOut, left, "with a missing value")))
 	}
-	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), append(blocks, working.TableBlock{Table: "groups"})...)
+	blocks = append(blocks, working.TableBlock{Table: "groups"})
+	if s.first.cases != nil {
+		blocks = append(blocks, working.TableBlock{Table: "cases"})
+	}
+	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), blocks...)
+}
+
+func (s *twoProportions) casesTable() *working.Table {
+	t := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"group", "case"}, Total: s.first.n + s.second.n, Columns: []working.Column{
+		{ID: "case", Label: "case", Numeric: true}, {ID: "group", Label: s.factor}, {ID: "response", Label: s.response}, {ID: "success", Label: "success", Numeric: true}}}
+	t.Row = func(i int) working.Row {
+		in := &s.first
+		if i >= in.n {
+			i -= in.n
+			in = &s.second
+		}
+		return working.Row{{Value: in.cases[i], Shown: fmt.Sprint(in.cases[i])}, {Value: in.name, Shown: in.name}, {Value: in.names[i], Shown: in.names[i]},
+			{Value: working.Number(in.values[i]), Shown: fmt.Sprint(in.values[i])}}
+	}
+	return t
 }
 
 func (s *twoProportions) look() {
@@ -293,7 +318,7 @@ func (s *twoProportions) steps() {
 	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()
-	s.AddTo(working.PValue, working.Say("Exactly, by all tables with the same margins (Fisher): p = @{p_exact}."))
+	s.AddTo(working.PValue, working.Say("Exactly, by all tables with the same margins (Fisher): p %s@{p_exact}.", s.relation("p_exact")))
 	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.noteExact(s.pExact)
 	s.interval()

@@ -110,7 +110,7 @@ func (r *ranked) steps(alternative, null string) {
 	}
 	r.PValueStep()
 	if r.exact != nil {
-		r.AddTo(working.PValue, working.Say("The exact p-value decides: every %s was counted. By the normal approximation, $z$ = @{z}, it would be p = @{p}.", r.outcome), working.FormulaBlock{Quantity: "p"})
+		r.AddTo(working.PValue, working.Say("The exact p-value decides: every %s was counted. By the normal approximation, $z$ = @{z}, it would be p %s@{p}.", r.outcome, r.relation("p")), working.FormulaBlock{Quantity: "p"})
 	} else {
 		r.AddTo(working.PValue, working.Say("The normal approximation decides: with so many cases counting every %s would take too long, and would change nothing that can be seen.", r.outcome))
 	}

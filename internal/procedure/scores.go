@@ -1,9 +1,7 @@
 package procedure
 
 import (
-	"cmp"
 	"fmt"
-	"slices"
 
 	"grund/internal/data"
 	"grund/internal/stats"
@@ -14,7 +12,7 @@ import (
 // follows.
 func scores(id, title, unit string, values []float64, cases []int, test stats.Normality) *working.Figure {
 	points := working.Mark{Shape: working.Points, Role: working.Observed}
-	order := ascending(values)
+	order := stats.Ascending(values)
 	for rank, at := range order {
 		points.X, points.Y = append(points.X, working.Number(test.Scores[rank])), append(points.Y, working.Number(values[at]))
 		points.Case = append(points.Case, cases[at])
@@ -32,16 +30,6 @@ func scores(id, title, unit string, values []float64, cases []int, test stats.No
 			{Shape: working.Line, Role: working.Expected, X: working.Positions(first, last), Y: working.Positions(on(first), on(last))},
 			points,
 		}}
-}
-
-// ascending returns the places of the values in ascending order.
-func ascending(values []float64) []int {
-	order := make([]int, len(values))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(values[a], values[b]) })
-	return order
 }
 
 // scoresBlocks draws the shape of each sample that a condition judges; none where W does

@@ -242,6 +242,7 @@ func (s *signed) look() {
 		{Shape: working.Box, Role: working.Observed, X: working.Positions(low, s.five.Q1, s.five.Median, s.five.Q3, high)},
 		{Shape: working.Points, Role: working.Observed, X: working.Positions(s.values...), Case: s.cases},
 		{Shape: working.Points, Role: working.MeanMark, X: working.Positions(s.moments.Mean)},
+		{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(s.median)},
 	}
 	f.Axis.Min, f.Axis.Max = axis(s.five.Min, s.five.Max, s.median)
 	above, below := 0, 0

@@ -299,7 +299,7 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if p.Draft, _, err = draftOfFile(file); err != nil {
 		return err
 	}
-	set, err := demo.DataSet(p.Demo)
+	set, err := demo.DataSet(demo.SetOf(p.Demo))
 	if err != nil {
 		return err
 	}

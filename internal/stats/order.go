@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"cmp"
 	"math"
 	"slices"
 )
@@ -60,4 +61,14 @@ func Sorted(xs []float64) []float64 {
 	out := slices.Clone(xs)
 	slices.Sort(out)
 	return out
+}
+
+// Ascending returns the places of xs in ascending order; equal values keep theirs.
+func Ascending(xs []float64) []int {
+	order := make([]int, len(xs))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(xs[a], xs[b]) })
+	return order
 }

@@ -1,7 +1,6 @@
 package stats
 
 import (
-	"cmp"
 	"math"
 	"slices"
 )
@@ -9,11 +8,7 @@ import (
 // Midranks returns the rank of each value, from 1; equal values share the mean of the
 // ranks that they take. ties is Σ(t³ − t) over the groups of t equal values.
 func Midranks(xs []float64) (ranks []float64, ties float64) {
-	order := make([]int, len(xs))
-	for i := range order {
-		order[i] = i
-	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(xs[a], xs[b]) })
+	order := Ascending(xs)
 	ranks = make([]float64, len(xs))
 	for i := 0; i < len(order); {
 		j := i

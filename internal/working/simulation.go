@@ -128,10 +128,7 @@ func (t *madeTest) simulationBars() (low, width float64, bars int) {
 
 // simulationSays sets the share beside the p-value.
 func (w *Working) simulationSays(s *Simulation) string {
-	p := "p = " + w.Show(w.test.P)
-	if w.belowDisplay() {
-		p = "p " + w.Show(w.test.P)
-	}
+	p := w.pWords()
 	if s.AsExtreme == 0 {
 		return fmt.Sprintf("None came out as extreme as the sample. With %s that is hardly ever seen in %s.", p, FormatNumber(Repetitions, 0))
 	}

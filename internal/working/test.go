@@ -352,10 +352,7 @@ func (w *Working) CriticalValueStep(more ...Block) {
 // PValueStep writes the step on the p-value.
 func (w *Working) PValueStep() {
 	t := w.test
-	key := "p = " + w.Show(w.test.P)
-	if w.belowDisplay() {
-		key = "p " + w.Show(w.test.P)
-	}
+	key := w.pWords()
 	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
 	found := []Block{Say("%s", often)}
 	if !t.byPAlone() {
@@ -368,6 +365,14 @@ func (w *Working) PValueStep() {
 	}
 	w.Step(PValue, key, append(found,
 		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))...).Opens = t.P
+}
+
+// pWords writes the deciding p-value with its sign: "p = 0.0553", "p < 0.0001".
+func (w *Working) pWords() string {
+	if w.belowDisplay() {
+		return "p " + w.Show(w.test.P)
+	}
+	return "p = " + w.Show(w.test.P)
 }
 
 // belowDisplay reports whether p is shown as "< 0.0001".

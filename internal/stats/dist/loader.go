@@ -19,9 +19,9 @@ func stirlingError(a float64) float64 {
 	return (1.0/12 - r*(1.0/360-r*(1.0/1260-r*(1.0/1680-r*(1.0/1188-r*691.0/360360))))) / a
 }
 
-// deviance returns x ln(x/mean) + mean − x. difference is x − mean, which the
+// Deviance returns x ln(x/mean) + mean − x. difference is x − mean, which the
 // caller may know better than its two parts tell.
-func deviance(x, mean, difference float64) float64 {
+func Deviance(x, mean, difference float64) float64 {
 	if x == 0 {
 		return mean
 	}
@@ -45,7 +45,7 @@ func poissonFront(a, x float64) float64 {
 	if x == 0 {
 		return 0
 	}
-	return math.Exp(-stirlingError(a)-deviance(a, x, a-x)) / math.Sqrt(2*math.Pi*a)
+	return math.Exp(-stirlingError(a)-Deviance(a, x, a-x)) / math.Sqrt(2*math.Pi*a)
 }
 
 // binomialFront returns xᵃ yᵇ Γ(a+b+1)/(Γ(a+1)Γ(b+1)), for a, b > 0, x + y = 1;
@@ -56,5 +56,5 @@ func binomialFront(a, b, x, y, difference float64) float64 {
 	}
 	n := a + b
 	return math.Sqrt(n/(2*math.Pi*a*b)) * math.Exp(stirlingError(n)-stirlingError(a)-stirlingError(b)-
-		deviance(a, n*x, difference)-deviance(b, n*y, -difference))
+		Deviance(a, n*x, difference)-Deviance(b, n*y, -difference))
 }

@@ -24,8 +24,10 @@ export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
   const left = rows.some((row) => row.label) ? labelRoom(rows.map((row) => row.label)) : 14;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const base = rowHeight * rows.length + 8;
+  const stated = figure.marks.find((mark) => mark.shape === "rule" && mark.role === "expected");
   return (
     <>
+      {stated && <Stated mark={stated} at={x(stated.x?.[0] ?? 0)} base={base} />}
       {rows.map((box) => {
         const row = box.row ?? 0;
         const y = row * rowHeight + 18;
@@ -59,6 +61,18 @@ export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
       })}
       <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
     </>
+  );
+}
+
+/** Stated is the value that H₀ states, across all rows. */
+function Stated({ mark, at, base }: { mark: Mark; at: number; base: number }) {
+  return (
+    <g>
+      <line x1={at} x2={at} y1={12} y2={base} stroke="var(--expected)" strokeWidth="1.8" strokeDasharray="4 3" />
+      <text x={at} y={9} textAnchor="middle" className="text-[11px]" fill="var(--expected-text)">
+        {mark.label}
+      </text>
+    </g>
   );
 }
 

@@ -52,7 +52,7 @@ export function Brief({ problem }: { problem: Problem }) {
                     <th
                       key={column.id}
                       scope="col"
-                      className={`py-1.5 pl-2 font-normal first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
+                      className={`py-1.5 pl-1.5 font-normal first:pl-0 ${column.numeric ? "text-right" : "text-left"}`}
                     >
                       {column.label}
                     </th>
@@ -68,7 +68,7 @@ export function Brief({ problem }: { problem: Problem }) {
                       return (
                         <td
                           key={column.id}
-                          className={`py-1.5 pl-2 first:pl-0 ${column.numeric ? "text-right" : "break-words text-left"}`}
+                          className={`py-1.5 pl-1.5 first:pl-0 ${column.numeric ? "text-right" : "break-words text-left"}`}
                         >
                           {ref ? <NumberButton id={ref} words={text} /> : text}
                         </td>

@@ -45,8 +45,8 @@ export function Comparison({ problem, set, action, onTake, onClose }: Props) {
               </tr>
             </thead>
             <tbody>
-              {solution.steps.map((step, i) => {
-                const theirs = other.steps[i]?.key ?? "";
+              {solution.steps.map((step) => {
+                const theirs = other.steps.find((each) => each.id === step.id)?.key ?? "";
                 if (step.key === "" && theirs === "") return null;
                 const differs = step.key !== theirs;
                 return (
