@@ -11,7 +11,7 @@ import "math"
 // k ∫ φ(z) (Φ̄(z)ᵏ⁻¹ − (Φ̄(z) − Φ̄(z+w))ᵏ⁻¹) dz (H. O. Hartley, Biometrika 32, 1942), and
 // this is averaged over the distribution of √(V/DF). Every term is positive, so that a
 // small tail keeps its digits. Both integrals are taken by the trapezoidal rule.
-// Measured against references of 15 digits for 2 to 100 groups: relative error below 1e-13
+// Measured against references of 15 digits for 2 to 100 groups: relative error below 2e-12
 // for both tails, the upper one down to 1e-270, and below 1e-11 for quantiles.
 type StudentizedRange struct {
 	Groups int
