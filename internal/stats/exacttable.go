@@ -1,0 +1,368 @@
+package stats
+
+import (
+	"cmp"
+	"math"
+	"math/bits"
+	"slices"
+)
+
+// maxSteps bounds the steps of an exact test of a table, about a second and a half.
+const maxSteps = 3.2e7
+
+// FreemanHalton returns the exact p-value of a two-way table given its margins: the sum of
+// the probabilities of all tables that are not more likely than the one observed (G. H.
+// Freeman and J. H. Halton, Biometrika 38, 1951). ok is false where counting them would
+// take too long.
+//
+// Tables are built column by column, as paths through a network whose nodes are the row
+// totals that are left, without their order (C. R. Mehta and N. R. Patel, J. Amer.
+// Statist. Assoc. 78, 1983). Paths from the beginning and paths from the end meet in the
+// middle. A path that can only end in tables that count, or only in ones that do not, is
+// not followed: what all its tables weigh is known in closed form.
+func FreemanHalton(observed [][]int) (p float64, ok bool) {
+	if len(observed) > len(observed[0]) {
+		observed = transposed(observed)
+	}
+	rows, columns, n := make([]int, len(observed)), make([]int, len(observed[0])), 0
+	for i, row := range observed {
+		for j, o := range row {
+			rows[i] += o
+			columns[j] += o
+			n += o
+		}
+	}
+	slices.Sort(rows)
+	slices.Sort(columns)
+	slices.Reverse(columns) // long columns first: what is left is soon decided
+	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), tails: map[place]*tail{}}
+	if t.size*t.bits > 64 {
+		return math.NaN(), false // so many large rows are out of reach anyway
+	}
+	// A table's probability is exp(whole − Σ ln x!).
+	t.whole = -t.lf[n]
+	for _, total := range slices.Concat(rows, columns) {
+		t.whole += t.lf[total]
+	}
+	sum := 0.0
+	for _, row := range observed {
+		for _, o := range row {
+			sum += t.lf[o]
+		}
+	}
+	// Equal probabilities come out within a rounding of each other; different ones do not
+	// come that near.
+	t.least = sum - 1e-11*math.Max(1, sum)
+	nodes := map[rowsLeft]*paths{t.pack(rows): {list: []path{{0, 1}}}}
+	middle := len(columns) / 2
+	for stage := range middle {
+		next := map[rowsLeft]*paths{}
+		for at, reached := range nodes {
+			open := t.decide(at, stage, reached.list)
+			if len(open) == 0 {
+				continue
+			}
+			for _, w := range t.ways(at, columns[stage]) {
+				to := next[w.to]
+				if to == nil {
+					to = &paths{index: map[int64]int{}}
+					next[w.to] = to
+				}
+				for _, one := range open {
+					t.steps += to.add(one.sum+w.sum, one.count*w.count)
+				}
+				if t.steps > maxSteps {
+					break
+				}
+			}
+			if t.steps > maxSteps {
+				return math.NaN(), false
+			}
+		}
+		nodes = next
+	}
+	for at, reached := range nodes {
+		open := t.decide(at, middle, reached.list)
+		if len(open) == 0 {
+			continue
+		}
+		rest := t.tail(place{at, middle})
+		if rest == nil {
+			return math.NaN(), false
+		}
+		for _, one := range open {
+			from, _ := slices.BinarySearchFunc(rest.list, t.least-one.sum, func(p path, sum float64) int { return cmp.Compare(p.sum, sum) })
+			if from < len(rest.list) {
+				t.p += one.count * rest.mass[from] * math.Exp(t.whole-one.sum-rest.list[0].sum)
+			}
+		}
+	}
+	return math.Min(1, t.p), true
+}
+
+// network is the problem of an exact test while it is counted.
+type network struct {
+	lf      []float64 // ln k!
+	columns []int     // totals, in the order in which they are taken
+	size    int       // rows
+	bits    int       // that a row total takes
+	whole   float64
+	least   float64 // Σ ln x! of tables that count
+	p       float64 // of the tables that were decided so far
+	steps   int
+	tails   map[place]*tail
+}
+
+// rowsLeft are row totals in ascending order, packed into one number.
+type rowsLeft uint64
+
+// place is a node of the network.
+type place struct {
+	rows  rowsLeft
+	stage int
+}
+
+// path stands for count ways, all with the same Σ ln x!.
+type path struct{ sum, count float64 }
+
+// paths are ways to a node, no two with the same sum.
+type paths struct {
+	list  []path
+	index map[int64]int // by the sum in units
+}
+
+// pathUnit is how near sums are taken as one.
+const pathUnit = 1e-9
+
+// newPath is how many steps a path costs that was not there before.
+const newPath = 8
+
+// add adds ways to a node and returns how many steps that took.
+func (ps *paths) add(sum, count float64) (steps int) {
+	unit := int64(math.Round(sum / pathUnit))
+	if i, ok := ps.index[unit]; ok {
+		ps.list[i].count += count
+		return 1
+	}
+	ps.index[unit] = len(ps.list)
+	ps.list = append(ps.list, path{sum, count})
+	return newPath
+}
+
+// tail is what can still come after a node, by ascending sum.
+type tail struct {
+	list []path
+	mass []float64 // Σ count·exp(−sum) from each on, times exp of the least sum
+}
+
+func (t *network) pack(ascending []int) rowsLeft {
+	var packed rowsLeft
+	for _, r := range ascending {
+		packed = packed<<t.bits | rowsLeft(r)
+	}
+	return packed
+}
+
+func (t *network) unpack(packed rowsLeft) []int {
+	rows := make([]int, t.size)
+	for i := t.size - 1; i >= 0; i-- {
+		rows[i] = int(packed & (1<<t.bits - 1))
+		packed >>= t.bits
+	}
+	return rows
+}
+
+// decide adds to p what the paths to a node weigh whose tables all count, and returns
+// those that are still open.
+func (t *network) decide(at rowsLeft, stage int, reached []path) (open []path) {
+	rows, rest := t.unpack(at), t.columns[stage:]
+	shortest, longest := t.bounds(rows, rest)
+	mass, left := 0.0, 0 // ln of the sum of exp(−Σ ln x!) over all ways to go on
+	for _, r := range rows {
+		mass -= t.lf[r]
+	}
+	for _, c := range rest {
+		mass -= t.lf[c]
+		left += c
+	}
+	mass += t.lf[left]
+	for _, one := range reached {
+		switch {
+		case one.sum+shortest >= t.least:
+			t.p += one.count * math.Exp(t.whole-one.sum+mass)
+		case one.sum+longest >= t.least:
+			open = append(open, one)
+		}
+	}
+	return open
+}
+
+// way is a way to fill a column, which leads to other row totals.
+type way struct {
+	to rowsLeft
+	path
+}
+
+// ways returns the ways to fill a column from the rows that are left; those that lead to
+// the same rows with the same sum are one.
+func (t *network) ways(at rowsLeft, column int) []way {
+	type end struct {
+		to   rowsLeft
+		unit int64
+	}
+	rows := t.unpack(at)
+	below := make([]int, len(rows)+1) // what the rows before can take
+	for i, r := range rows {
+		below[i+1] = below[i] + r
+	}
+	index := map[end]int{}
+	var out []way
+	x, after := make([]int, len(rows)), make([]int, len(rows))
+	var fill func(i, left int, sum float64)
+	fill = func(i, left int, sum float64) {
+		if t.steps > maxSteps {
+			return
+		}
+		if i == 0 {
+			x[0] = left
+			sum += t.lf[left]
+			for k, r := range rows {
+				// The rows that are left go in order by insertion.
+				at := k
+				for ; at > 0 && after[at-1] > r-x[k]; at-- {
+					after[at] = after[at-1]
+				}
+				after[at] = r - x[k]
+			}
+			e := end{t.pack(after), int64(math.Round(sum / pathUnit))}
+			if known, ok := index[e]; ok {
+				out[known].count++
+			} else {
+				index[e] = len(out)
+				out = append(out, way{e.to, path{sum, 1}})
+				t.steps += newPath
+			}
+			t.steps++
+			return
+		}
+		for k := max(0, left-below[i]); k <= min(left, rows[i]); k++ {
+			x[i] = k
+			fill(i-1, left-k, sum+t.lf[k])
+		}
+	}
+	fill(len(rows)-1, column, 0)
+	return out
+}
+
+// tail returns what can come after a node; nil where counting it takes too long.
+func (t *network) tail(at place) *tail {
+	if known := t.tails[at]; known != nil {
+		return known
+	}
+	ps := &paths{index: map[int64]int{}}
+	if at.stage == len(t.columns)-1 { // the rows that are left are the last column
+		sum := 0.0
+		for _, r := range t.unpack(at.rows) {
+			sum += t.lf[r]
+		}
+		ps.add(sum, 1)
+	} else {
+		for _, w := range t.ways(at.rows, t.columns[at.stage]) {
+			rest := t.tail(place{w.to, at.stage + 1})
+			if rest == nil {
+				return nil
+			}
+			for _, one := range rest.list {
+				t.steps += ps.add(one.sum+w.sum, one.count*w.count)
+			}
+			if t.steps > maxSteps {
+				return nil
+			}
+		}
+		if t.steps > maxSteps {
+			return nil
+		}
+	}
+	slices.SortFunc(ps.list, func(a, b path) int { return cmp.Compare(a.sum, b.sum) })
+	found := &tail{list: ps.list, mass: make([]float64, len(ps.list))}
+	above := 0.0
+	for i := len(ps.list) - 1; i >= 0; i-- {
+		above += ps.list[i].count * math.Exp(ps.list[0].sum-ps.list[i].sum)
+		found.mass[i] = above
+	}
+	t.tails[at] = found
+	return found
+}
+
+// bounds returns a lower and an upper bound of Σ ln x! over the tables with these margins.
+func (t *network) bounds(rows, columns []int) (shortest, longest float64) {
+	left := 0
+	for _, c := range columns {
+		left += c
+	}
+	if left == 0 {
+		return 0, 0
+	}
+	// From below by Lagrange's multipliers: with λ = rᵢcⱼ/n each cell is bounded for itself,
+	// by the x at which ln x! − x ln λ is least.
+	root := math.Sqrt(float64(left))
+	for _, r := range rows {
+		if r == 0 {
+			continue
+		}
+		shortest += float64(r) * math.Log(float64(r)/root)
+		for _, c := range columns {
+			if c > 0 {
+				lambda := float64(r) * float64(c) / float64(left)
+				x := int(lambda)
+				shortest += t.lf[x] - float64(x)*math.Log(lambda)
+			}
+		}
+	}
+	for _, c := range columns {
+		if c > 0 {
+			shortest += float64(c) * math.Log(float64(c)/root)
+		}
+	}
+	// From above by each column, or each row, as uneven as its own total and the others
+	// allow.
+	return math.Max(0, shortest-1e-9), math.Min(t.uneven(columns, rows), t.uneven(rows, columns)) + 1e-9
+}
+
+// uneven returns Σ ln x! where each total is heaped on the largest of the others.
+func (t *network) uneven(totals, over []int) float64 {
+	order := slices.Clone(over)
+	slices.Sort(order)
+	slices.Reverse(order)
+	sum := 0.0
+	for _, total := range totals {
+		for _, most := range order {
+			x := min(total, most)
+			sum += t.lf[x]
+			total -= x
+			if total == 0 {
+				break
+			}
+		}
+	}
+	return sum
+}
+
+// logFactorials returns ln k! for k from 0 to n.
+func logFactorials(n int) []float64 {
+	lf := make([]float64, n+1)
+	for k := 2; k <= n; k++ {
+		lf[k], _ = math.Lgamma(float64(k) + 1)
+	}
+	return lf
+}
+
+func transposed(table [][]int) [][]int {
+	out := make([][]int, len(table[0]))
+	for j := range out {
+		for i := range table {
+			out[j] = append(out[j], table[i][j])
+		}
+	}
+	return out
+}
