@@ -380,7 +380,11 @@ func (c Count) print(p *printer) {
 
 func (t Tail) print(p *printer) {
 	p.WriteString("P(")
-	t.Of.print(p, strings.ToUpper(t.Of.Symbol), "")
+	letter := t.Of.Symbol
+	if !strings.HasPrefix(letter, `\`) { // a command, as \chi is
+		letter = strings.ToUpper(letter)
+	}
+	t.Of.print(p, letter, "")
 	if t.Lower {
 		p.WriteString(` \le `)
 	} else {

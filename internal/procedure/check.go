@@ -145,6 +145,8 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be the code or the name of a level"
 		}
 		return codes[0], "", ""
+	case JoinOption, OmitOption:
+		return o.readGroups(raw)
 	default:
 		codes, ok := readCodes(raw)
 		if !ok || len(codes) != o.Length {
@@ -152,6 +154,53 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 		}
 		return codes, "", ""
 	}
+}
+
+// levelGroups are groups of levels of the row and of the column variable.
+type levelGroups struct{ rows, columns [][]string }
+
+// readGroups reads {"rows": […], "columns": […]}: of levels to join lists of them, of levels
+// to omit single ones.
+func (o *Option) readGroups(raw rawValue) (value any, says, instead string) {
+	example := `it must be as {"rows": [["a", "b"]], "columns": []} is`
+	if o.Type == OmitOption {
+		example = `it must be as {"rows": ["a"], "columns": []} is`
+	}
+	wrong := func() (any, string, string) {
+		return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), example
+	}
+	var sides map[string][]rawValue
+	if raw.Kind() != '{' || json.Unmarshal(raw, &sides) != nil {
+		return wrong()
+	}
+	read := func(items []rawValue) (groups [][]string, ok bool) {
+		for _, item := range items {
+			if o.Type == OmitOption {
+				item = rawValue("[" + string(item) + "]")
+			}
+			codes, ok := readCodes(item)
+			if !ok || o.Type == JoinOption && len(codes) < 2 {
+				return nil, false
+			}
+			groups = append(groups, codes)
+		}
+		return groups, true
+	}
+	var groups levelGroups
+	for side, items := range sides {
+		list, ok := read(items)
+		switch {
+		case !ok:
+			return wrong()
+		case side == "rows":
+			groups.rows = list
+		case side == "columns":
+			groups.columns = list
+		default:
+			return nil, fmt.Sprintf("%s has the field “%s”", o.ID, problem.Shorten(side)), "its fields are “rows” and “columns”"
+		}
+	}
+	return groups, "", ""
 }
 
 // readCodes reads a list of texts and numbers, numbers in their shortest form.

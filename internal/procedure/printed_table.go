@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 
 	"grund/internal/formula"
@@ -172,6 +173,17 @@ func (l *location) printedT(df float64) []working.Block {
 			return dist.T{DF: row}.UpperQuantile(column)
 		},
 		name: working.FormatShortest}, printedRow(printedDegrees, df), printedColumn(l.tailArea()))
+}
+
+// printedChiSquare is the part of a chi-square table: rows of degrees of freedom, columns
+// of upper areas.
+func (l *location) printedChiSquare() []working.Block {
+	rows := append(upTo(30), 40, 50, 60, 70, 80, 90, 100)
+	df := l.Value("df")
+	return append([]working.Block{working.Note("A printed chi-square table shows it in the row of @{df} degrees of freedom, in the column of upper area %s. If the table skips that row, take the next larger one, which errs on the careful side.", working.FormatShortest(l.p.Alpha))},
+		l.around(printedTable{title: "A printed table of χ²", corner: "degrees of freedom", decimals: 3, rows: rows, columns: printedAreas,
+			cell: func(row, column float64) float64 { return dist.ChiSquare{DF: row}.UpperQuantile(column) },
+			name: working.FormatShortest}, slices.IndexFunc(rows, func(row float64) bool { return row >= df }), printedColumn(l.p.Alpha))...)
 }
 
 // printedF is the part of an F table for one area: columns of the degrees of freedom

@@ -54,6 +54,8 @@ const (
 	LevelsOption  OptionType = "levels" // a list of codes or names of levels
 	LevelOption   OptionType = "level"  // the code or name of one level
 	BooleanOption OptionType = "boolean"
+	JoinOption    OptionType = "join" // lists of levels of the row and of the column variable that are taken as one
+	OmitOption    OptionType = "omit" // levels of the row and of the column variable that are left out
 )
 
 // An Option changes what a procedure computes.
@@ -91,11 +93,12 @@ type Procedure struct {
 }
 
 // Options are an option's values by id, defaults filled in: float64 for a number,
-// string for a choice or a level, []string for levels, bool for a boolean.
+// string for a choice or a level, []string for levels, bool for a boolean, levelGroups for
+// levels to join or to omit.
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, chiSquareIndependence, exactIndependence, pairedProportions}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -7,20 +7,23 @@ import (
 	"slices"
 )
 
-// maxSteps bounds the steps of an exact test of a table, about a second and a half.
-const maxSteps = 3.2e7
+// How many steps an exact test of a table may take.
+const (
+	QuickSteps = 3_000_000  // less than a tenth of a second
+	MostSteps  = 32_000_000 // about two seconds
+)
 
 // FreemanHalton returns the exact p-value of a two-way table given its margins: the sum of
 // the probabilities of all tables that are not more likely than the one observed (G. H.
-// Freeman and J. H. Halton, Biometrika 38, 1951). ok is false where counting them would
-// take too long.
+// Freeman and J. H. Halton, Biometrika 38, 1951). ok is false where that takes more
+// steps than are allowed.
 //
 // Tables are built column by column, as paths through a network whose nodes are the row
 // totals that are left, without their order (C. R. Mehta and N. R. Patel, J. Amer.
 // Statist. Assoc. 78, 1983). Paths from the beginning and paths from the end meet in the
 // middle. A path that can only end in tables that count, or only in ones that do not, is
 // not followed: what all its tables weigh is known in closed form.
-func FreemanHalton(observed [][]int) (p float64, ok bool) {
+func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 	if len(observed) > len(observed[0]) {
 		observed = transposed(observed)
 	}
@@ -35,7 +38,7 @@ func FreemanHalton(observed [][]int) (p float64, ok bool) {
 	slices.Sort(rows)
 	slices.Sort(columns)
 	slices.Reverse(columns) // long columns first: what is left is soon decided
-	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), tails: map[place]*tail{}}
+	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), allowed: allowed, tails: map[place]*tail{}}
 	if t.size*t.bits > 64 {
 		return math.NaN(), false // so many large rows are out of reach anyway
 	}
@@ -71,11 +74,11 @@ func FreemanHalton(observed [][]int) (p float64, ok bool) {
 				for _, one := range open {
 					t.steps += to.add(one.sum+w.sum, one.count*w.count)
 				}
-				if t.steps > maxSteps {
+				if t.steps > t.allowed {
 					break
 				}
 			}
-			if t.steps > maxSteps {
+			if t.steps > t.allowed {
 				return math.NaN(), false
 			}
 		}
@@ -100,6 +103,22 @@ func FreemanHalton(observed [][]int) (p float64, ok bool) {
 	return math.Min(1, t.p), true
 }
 
+// TableProbability returns the probability of a table given its margins, if rows and
+// columns are independent: the factorials of all totals over those of n and of all cells.
+func TableProbability(t *Table) float64 {
+	lf := logFactorials(t.N)
+	sum := -lf[t.N]
+	for _, total := range slices.Concat(t.Rows, t.Columns) {
+		sum += lf[total]
+	}
+	for _, row := range t.Observed {
+		for _, o := range row {
+			sum -= lf[o]
+		}
+	}
+	return math.Exp(sum)
+}
+
 // network is the problem of an exact test while it is counted.
 type network struct {
 	lf      []float64 // ln k!
@@ -110,6 +129,7 @@ type network struct {
 	least   float64 // Σ ln x! of tables that count
 	p       float64 // of the tables that were decided so far
 	steps   int
+	allowed int
 	tails   map[place]*tail
 }
 
@@ -220,7 +240,7 @@ func (t *network) ways(at rowsLeft, column int) []way {
 	x, after := make([]int, len(rows)), make([]int, len(rows))
 	var fill func(i, left int, sum float64)
 	fill = func(i, left int, sum float64) {
-		if t.steps > maxSteps {
+		if t.steps > t.allowed {
 			return
 		}
 		if i == 0 {
@@ -275,11 +295,11 @@ func (t *network) tail(at place) *tail {
 			for _, one := range rest.list {
 				t.steps += ps.add(one.sum+w.sum, one.count*w.count)
 			}
-			if t.steps > maxSteps {
+			if t.steps > t.allowed {
 				return nil
 			}
 		}
-		if t.steps > maxSteps {
+		if t.steps > t.allowed {
 			return nil
 		}
 	}

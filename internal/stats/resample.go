@@ -75,6 +75,43 @@ func DrawCount(d dist.Discrete, statistic func(count int) float64) Sampler {
 	}
 }
 
+// DrawTable draws a two-way table of counts with the given margins, every way to deal the
+// columns to the cases of the rows as likely as another, and takes its statistic. Cell by
+// cell the count is hypergeometric given those before (W. M. Patefield, Appl. Statist. 30,
+// 1981).
+func DrawTable(rows, columns []int, statistic func(table [][]int) float64) Sampler {
+	table := make([][]int, len(rows))
+	for i := range table {
+		table[i] = make([]int, len(columns))
+	}
+	left := make([]int, len(columns))
+	return func(rng *rand.Rand) float64 {
+		total := 0
+		for j, c := range columns {
+			left[j] = c
+			total += c
+		}
+		for i, row := range rows {
+			population := total
+			total -= row
+			for j := range left {
+				d := dist.Hypergeometric{Population: population, Successes: left[j], Draws: row}
+				x := 0
+				if least, greatest := d.Range(); least == greatest {
+					x = least
+				} else {
+					x = dist.LowerQuantile(d, rng.Float64())
+				}
+				population -= left[j]
+				table[i][j] = x
+				left[j] -= x
+				row -= x
+			}
+		}
+		return statistic(table)
+	}
+}
+
 // ShareInterval returns the ends between which a share is to be expected, in 95 of 100
 // runs of n repetitions that come out as extreme with probability p, by the normal
 // approximation.

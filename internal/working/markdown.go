@@ -142,6 +142,9 @@ func (m *markdown) formula(q *Quantity) {
 func (m *markdown) table(t *Table) {
 	var head, rule []string
 	for _, c := range t.Columns {
+		if c.Hidden {
+			continue
+		}
 		label := escape(c.Label)
 		if c.Unit != "" {
 			label += " (" + escape(c.Unit) + ")"
@@ -157,8 +160,10 @@ func (m *markdown) table(t *Table) {
 	m.line("| " + strings.Join(rule, " | ") + " |")
 	for _, row := range t.Rows() {
 		var cells []string
-		for _, cell := range row {
-			cells = append(cells, escape(cell.Shown))
+		for j, cell := range row {
+			if !t.Columns[j].Hidden {
+				cells = append(cells, escape(cell.Shown))
+			}
 		}
 		m.line("| " + strings.Join(cells, " | ") + " |")
 	}

@@ -22,11 +22,31 @@ type Table struct {
 	From    int      `json:"from"`  // the first row that is written, from 0
 	// Marked is the row and the column, from 0, that meet in what is looked up.
 	Marked []int `json:"marked,omitempty"`
+	// Crossed names the columns whose values are the rows and the columns of a table that is
+	// drawn crossed.
+	Crossed *Crossed `json:"crossed,omitzero"`
 	// Row makes row i, from 0. Rows are made when they are written, as a page of
 	// a table is often all that is.
 	Row func(i int) Row `json:"-"`
 
 	count int // rows from From on that are written; all when 0
+}
+
+// Crossed says how a table is drawn with the values of one column down and of another
+// across.
+type Crossed struct {
+	Down    string `json:"down"`
+	Across  string `json:"across"`
+	Totals  Totals `json:"totals"`
+	Join    string `json:"join,omitzero"` // pointer of the option that joins levels
+	Omit    string `json:"omit,omitzero"` // pointer of the option that leaves levels out
+	Leaning string `json:"leaning"`       // the column by which a cell leans; from 2 on it shows
+}
+
+// Totals name the tables that hold the totals of a crossed one.
+type Totals struct {
+	Down   string `json:"down"`
+	Across string `json:"across"`
 }
 
 // SetRows gives a table rows that are there already.
@@ -54,6 +74,14 @@ type Column struct {
 	Label   string `json:"label"`
 	Unit    string `json:"unit,omitzero"`
 	Numeric bool   `json:"numeric"`
+	// Formula is how a cell comes about, in TeX in which @{id} is another cell of the row or
+	// a quantity; Symbol stands for the column in it. Cells of such a column open.
+	Formula string `json:"formula,omitzero"`
+	Symbol  string `json:"symbol,omitzero"`
+	// View names the switch under which a crossed table shows the column; always where empty.
+	View string `json:"view,omitzero"`
+	// Hidden columns stand in formulas only.
+	Hidden bool `json:"hidden,omitzero"`
 }
 
 // A Row has a cell for each column.
@@ -111,13 +139,29 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 		for j, cell := range row {
 			wire.Shown[i][j] = cell.Shown
 			refs[i][j] = cell.Ref
-			opens = opens || cell.Ref != ""
+			if cell.Ref == "" && t.Columns[j].Formula != "" {
+				refs[i][j] = t.ref(row, j)
+			}
+			opens = opens || refs[i][j] != ""
 		}
 	}
 	if opens {
 		wire.Refs = refs
 	}
 	return json.MarshalEncode(e, &wire)
+}
+
+// ref names a cell by the key of its row.
+func (t *Table) ref(row Row, column int) Ref {
+	var key []string
+	for _, id := range t.Key {
+		for j, c := range t.Columns {
+			if c.ID == id {
+				key = append(key, EscapeRef(row[j].Shown))
+			}
+		}
+	}
+	return Ref(t.ID + "/" + strings.Join(key, "|") + "/" + t.Columns[column].ID)
 }
 
 // Page returns the table with at most PageRows of its rows, from the given one on.

@@ -1,0 +1,243 @@
+package procedure
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/stats/dist"
+	"grund/internal/working"
+)
+
+// association is a test of whether two categories have to do with each other, while it is
+// worked.
+type association struct {
+	location
+	*crossed
+	table      *stats.Table
+	continuity bool
+}
+
+// begin starts the solution.
+func (s *association) begin(p *problem.Problem, d *Description) {
+	s.table = stats.NewTable(s.counts, s.continuity)
+	s.location = location{p: p, family: chiSquareFamily}
+	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: s.used, LeftOut: s.given - s.used})
+	for _, note := range s.notes {
+		s.Note(note)
+	}
+	s.Control(working.AlphaControl(p.Alpha))
+	s.Brief(working.Textf("Look whether **%s** has to do with **%s**", inSentence(s.row.title), inSentence(s.column.title)))
+}
+
+// between names the two variables: "reason and ticket".
+func (s *association) between() string {
+	return inSentence(s.row.title) + " and " + inSentence(s.column.title)
+}
+
+func (s *association) alternativeWords() string {
+	return s.between() + " have to do with each other"
+}
+
+func (s *association) nullWords() string { return s.between() + " are independent of each other" }
+
+func (s *association) question() {
+	s.DefineAlpha()
+	blocks := append(s.claimBlocks(), working.Say("The question is about two categories: whether *%s* and *%s* have to do with each other, or whether the shares of the one are the same whatever the other is.", inSentence(s.row.title), inSentence(s.column.title)))
+	s.Step(working.Question, "α = "+s.Show("alpha"), append(blocks, alphaBlocks()...)...).Opens = "alpha"
+}
+
+// percentage returns 100 part/whole as a cell.
+func percentage(part, whole int) working.Cell {
+	x := 100 * float64(part) / float64(whole)
+	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 1)}
+}
+
+// number returns a number as a cell.
+func number(x float64, decimals int) working.Cell {
+	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)}
+}
+
+// wholeCell returns a count as a cell.
+func wholeCell(n int) working.Cell {
+	return working.Cell{Value: n, Shown: working.FormatNumber(float64(n), 0)}
+}
+
+func nameCell(name string) working.Cell { return working.Cell{Value: name, Shown: name} }
+
+// data writes the table of counts and its totals.
+func (s *association) data() {
+	t := s.table
+	cells := &working.Table{ID: "cells", Title: fmt.Sprintf("%s by %s", s.row.title, inSentence(s.column.title)), Key: []string{"row", "column"},
+		Crossed: &working.Crossed{Down: "row", Across: "column", Leaning: "adjusted_residual", Totals: working.Totals{Down: "row_totals", Across: "column_totals"},
+			Join: problem.Pointer("options", "join"), Omit: problem.Pointer("options", "omit")},
+		Columns: []working.Column{
+			{ID: "row", Label: s.row.title}, {ID: "column", Label: s.column.title},
+			{ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
+			{ID: "row_total", Label: "row total", Symbol: "R", Numeric: true, Hidden: true}, {ID: "column_total", Label: "column total", Symbol: "C", Numeric: true, Hidden: true},
+			{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `\frac{@{row_total}\cdot @{column_total}}{@{n}}`},
+			{ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true, View: "contribution", Formula: `\frac{(@{observed}-@{expected})^{2}}{@{expected}}`},
+			{ID: "residual", Label: "residual", Symbol: "r", Numeric: true, View: "residual", Formula: `\frac{@{observed}-@{expected}}{\sqrt{@{expected}}}`},
+			{ID: "adjusted_residual", Label: "adjusted residual", Symbol: "a", Numeric: true, View: "adjusted residual", Formula: `\frac{@{residual}}{\sqrt{(1-@{row_total}/@{n})(1-@{column_total}/@{n})}}`},
+			{ID: "row_percent", Label: "% of " + inSentence(s.row.title), Numeric: true, View: "% of " + inSentence(s.row.title), Formula: `100\cdot\frac{@{observed}}{@{row_total}}`},
+			{ID: "column_percent", Label: "% of " + inSentence(s.column.title), Numeric: true, View: "% of " + inSentence(s.column.title), Formula: `100\cdot\frac{@{observed}}{@{column_total}}`},
+			{ID: "total_percent", Label: "% of all", Numeric: true, View: "% of all", Formula: `100\cdot\frac{@{observed}}{@{n}}`},
+		}}
+	if s.continuity {
+		cells.Columns[6].Formula = `\frac{\max(0,\,|@{observed}-@{expected}|-0.5)^{2}}{@{expected}}`
+	}
+	var rows []working.Row
+	var observed, contributions, deviances []float64
+	for i, name := range s.row.levels {
+		for j, column := range s.column.levels {
+			o := s.counts[i][j]
+			rows = append(rows, working.Row{nameCell(name), nameCell(column), wholeCell(o), wholeCell(t.Rows[i]), wholeCell(t.Columns[j]),
+				number(t.Expected[i][j], 1), number(t.Contribution[i][j], 3), number(t.Residual[i][j], 2), number(t.Adjusted[i][j], 2),
+				percentage(o, t.Rows[i]), percentage(o, t.Columns[j]), percentage(o, t.N)})
+			observed, contributions = append(observed, float64(o)), append(contributions, t.Contribution[i][j])
+			deviances = append(deviances, 2*dist.Deviance(float64(o), t.Expected[i][j], t.Difference[i][j]))
+		}
+	}
+	cells.SetRows(rows)
+	s.Table(cells)
+	s.Table(totals("row_totals", "row", s.row, t.Rows))
+	s.Table(totals("column_totals", "column", s.column, t.Columns))
+	s.Column("cells/*/observed", observed)
+	s.Column("cells/*/contribution", contributions)
+	s.Column("cells/*/deviance", deviances)
+	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "All cells of the table added up."}, working.Whole, float64(t.N), formula.Total{Column: s.Series("cells/*/observed", "O", 0)})
+	blocks := []working.Block{working.Say("%s.", upperFirst(count(s.given, "case")))}
+	if left := s.given - s.used; left > 0 {
+		others := "with a missing value or a level left out"
+		if s.cases == nil {
+			others = "of levels left out"
+		}
+		blocks[0] = working.Say("%s in all, of which @{n} used. Left out: %s.", upperFirst(count(s.given, "case")), leftOutWords(s.p.LeaveOut, left, others))
+	}
+	blocks = append(blocks, working.TableBlock{Table: "cells"}, s.joinedWords())
+	if s.cases != nil {
+		s.Table(s.casesTable())
+		blocks = append(blocks, working.TableBlock{Table: "cases"})
+	}
+	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+}
+
+// joinedWords says how a cell is read, and which levels were joined.
+func (s *association) joinedWords() working.Block {
+	text := "In each cell the large number was observed; the outlined one under it would be expected if the two had nothing to do with each other. ▲ marks a cell with clearly more than expected, ▼ one with clearly fewer."
+	for _, m := range []margin{s.row, s.column} {
+		for _, name := range m.levels {
+			if strings.Contains(name, " + ") {
+				text += fmt.Sprintf(" Of %s, %s are taken as one.", inSentence(m.title), strings.ReplaceAll(name, " + ", " and "))
+			}
+		}
+	}
+	return working.Note("%s", text)
+}
+
+// totals returns a table of the totals of a margin.
+func totals(id, column string, m margin, counts []int) *working.Table {
+	t := &working.Table{ID: id, Title: "Totals of " + inSentence(m.title), Key: []string{column},
+		Columns: []working.Column{{ID: column, Label: m.title}, {ID: "total", Label: "total", Numeric: true}}}
+	var rows []working.Row
+	for i, name := range m.levels {
+		rows = append(rows, working.Row{nameCell(name), wholeCell(counts[i])})
+	}
+	t.SetRows(rows)
+	return t
+}
+
+func (s *association) casesTable() *working.Table {
+	t := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"case"}, Total: len(s.cases), Columns: []working.Column{
+		{ID: "case", Label: "case", Numeric: true}, {ID: "row", Label: s.row.title}, {ID: "column", Label: s.column.title}}}
+	t.Row = func(i int) working.Row {
+		one := s.cases[i]
+		return working.Row{{Value: one.row, Shown: strconv.Itoa(one.row)}, nameCell(s.row.levels[one.down]), nameCell(s.column.levels[one.across])}
+	}
+	return t
+}
+
+// look draws the shares of the columns within each row.
+func (s *association) look() {
+	f := &working.Figure{ID: "look", Form: working.Bars, Title: fmt.Sprintf("%s within each %s", s.column.title, inSentence(s.row.title)), Series: s.column.levels,
+		Axis: working.Axis{Label: "share", Unit: "%", Min: 0, Max: 100}}
+	var says []string
+	for i, name := range s.row.levels {
+		from := 0.0
+		var parts []string
+		for j, column := range s.column.levels {
+			share := 100 * float64(s.counts[i][j]) / float64(s.table.Rows[i])
+			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Row: i, Part: j, Label: name, X: working.Positions(from, from+share)})
+			from += share
+			parts = append(parts, fmt.Sprintf("%s %s\u00a0%%", column, working.FormatNumber(share, 1)))
+		}
+		says = append(says, name+": "+strings.Join(parts, ", "))
+	}
+	f.Says = strings.Join(says, "; ") + "."
+	s.Figure(f)
+	s.Step(working.Look, fmt.Sprintf("%d × %d", len(s.row.levels), len(s.column.levels)), working.FigureBlock{Figure: "look"},
+		working.Say("Each bar is a level of *%s*, parted by *%s*; percentages are of the row. If the two had nothing to do with each other, all bars would be parted alike but for chance.", inSentence(s.row.title), inSentence(s.column.title)))
+}
+
+func (s *association) hypotheses() {
+	s.Step(working.Hypotheses, "independent", working.HypothesesBlock{
+		Null:        working.Hypothesis{Symbols: `H_0:\; \pi_{ij} = \pi_{i\cdot}\,\pi_{\cdot j}\text{ for all cells}`, Words: s.nullWords()},
+		Alternative: working.Hypothesis{Symbols: `H_1:\; \pi_{ij} \ne \pi_{i\cdot}\,\pi_{\cdot j}\text{ for some}`, Words: s.alternativeWords()},
+	}, working.Say("H₀ says that the probability of a cell is that of its row times that of its column. H₁ leaves open how the two hang together: the test has no direction."))
+}
+
+// leaning lists the cells that differ clearly from what is expected, in words.
+func (s *association) leaning() []working.Block {
+	t := s.table
+	var ps []float64
+	for i := range s.row.levels {
+		for j := range s.column.levels {
+			ps = append(ps, 2*dist.Normal{}.Upper(math.Abs(t.Adjusted[i][j])))
+		}
+	}
+	corrected := stats.Holm(ps)
+	table := &working.Table{ID: "leaning", Title: "Which cells make the difference", Key: []string{"row", "column"}, Columns: []working.Column{
+		{ID: "row", Label: s.row.title}, {ID: "column", Label: s.column.title}, {ID: "observed", Label: "observed", Numeric: true}, {ID: "expected", Label: "expected", Numeric: true},
+		{ID: "adjusted_residual", Label: "adjusted residual", Numeric: true}, {ID: "p", Label: "p (Holm)", Numeric: true}}}
+	order := stats.Ascending(ps)
+	var rows []working.Row
+	var sentences []string
+	for _, at := range order {
+		i, j := at/len(s.column.levels), at%len(s.column.levels)
+		rows = append(rows, working.Row{nameCell(s.row.levels[i]), nameCell(s.column.levels[j]), wholeCell(s.counts[i][j]), number(t.Expected[i][j], 1),
+			number(t.Adjusted[i][j], 2), {Value: working.Number(corrected[at]), Shown: working.FormatP(corrected[at], s.p.Alpha, 4)}})
+		if corrected[at] <= s.p.Alpha && len(sentences) < 6 {
+			more := "more"
+			if t.Difference[i][j] < 0 {
+				more = "fewer"
+			}
+			sentences = append(sentences, fmt.Sprintf("%s “%s” among “%s” than expected: %d against %s", more, s.column.levels[j], s.row.levels[i], s.counts[i][j], working.FormatNumber(t.Expected[i][j], 1)))
+		}
+	}
+	table.SetRows(rows)
+	s.Table(table)
+	said := working.Say("**Which cells make the difference?** None by itself, at α = @{alpha} corrected for their number.")
+	if sentences != nil {
+		said = working.Say("**Which cells make the difference?** There are %s.", strings.Join(sentences, "; "))
+	}
+	return []working.Block{said, working.TableBlock{Table: "leaning"},
+		working.Note("An adjusted residual is a cell’s distance from the expected count in standard deviations; if H₀ is true it is about a z. The p-values are corrected for looking at all cells (Holm).")}
+}
+
+// associationSize reads Cramér's V (J. Cohen, Statistical Power Analysis, 2nd ed., 7.2: w =
+// V√(k − 1) of 0.1, 0.3 and 0.5, with k the smaller number of levels).
+func (s *association) associationSize() string {
+	switch w := s.table.CramersV * math.Sqrt(float64(min(len(s.row.levels), len(s.column.levels))-1)); {
+	case w < 0.1:
+		return "less than weak"
+	case w < 0.3:
+		return "weak"
+	case w < 0.5:
+		return "medium"
+	}
+	return "strong"
+}
