@@ -145,6 +145,28 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be the code or the name of a level"
 		}
 		return codes[0], "", ""
+	case ProportionsOption:
+		example := "it must be “equal” or a list of numbers above 0"
+		if string(raw) == `"equal"` {
+			return "equal", "", ""
+		}
+		numbers, ok := readNumbers(raw)
+		if !ok || slices.ContainsFunc(numbers, func(x float64) bool { return !(x > 0) }) {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), example
+		}
+		return numbers, "", ""
+	case NumbersOption:
+		numbers, ok := readNumbers(raw)
+		if !ok {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), "it must be a list of numbers"
+		}
+		return numbers, "", ""
+	case ParametersOption:
+		var parameters map[string]float64
+		if raw.Kind() != '{' || json.Unmarshal(raw, &parameters) != nil {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be numbers by name, as {"mean": 12, "sd": 3} is`
+		}
+		return parameters, "", ""
 	case JoinOption, OmitOption:
 		return o.readGroups(raw)
 	default:
@@ -154,6 +176,15 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 		}
 		return codes, "", ""
 	}
+}
+
+// readNumbers reads a list of numbers.
+func readNumbers(raw rawValue) ([]float64, bool) {
+	numbers := []float64{}
+	if raw.Kind() != '[' || json.Unmarshal(raw, &numbers) != nil {
+		return nil, false
+	}
+	return numbers, true
 }
 
 // levelGroups are groups of levels of the row and of the column variable.

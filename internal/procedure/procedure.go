@@ -49,13 +49,16 @@ type Role struct {
 type OptionType string
 
 const (
-	NumberOption  OptionType = "number"
-	ChoiceOption  OptionType = "choice"
-	LevelsOption  OptionType = "levels" // a list of codes or names of levels
-	LevelOption   OptionType = "level"  // the code or name of one level
-	BooleanOption OptionType = "boolean"
-	JoinOption    OptionType = "join" // lists of levels of the row and of the column variable that are taken as one
-	OmitOption    OptionType = "omit" // levels of the row and of the column variable that are left out
+	NumberOption      OptionType = "number"
+	ChoiceOption      OptionType = "choice"
+	LevelsOption      OptionType = "levels" // a list of codes or names of levels
+	LevelOption       OptionType = "level"  // the code or name of one level
+	BooleanOption     OptionType = "boolean"
+	ProportionsOption OptionType = "proportions" // "equal", or a positive number for each category
+	NumbersOption     OptionType = "numbers"     // a list of numbers
+	ParametersOption  OptionType = "parameters"  // numbers by name
+	JoinOption        OptionType = "join"        // lists of levels of the row and of the column variable that are taken as one
+	OmitOption        OptionType = "omit"        // levels of the row and of the column variable that are left out
 )
 
 // An Option changes what a procedure computes.
@@ -94,11 +97,12 @@ type Procedure struct {
 
 // Options are an option's values by id, defaults filled in: float64 for a number,
 // string for a choice or a level, []string for levels, bool for a boolean, levelGroups for
-// levels to join or to omit.
+// levels to join or to omit, []float64 for proportions and numbers, map[string]float64 for
+// parameters.
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, chiSquareIndependence, exactIndependence, pairedProportions}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, chiSquareFit, chiSquareDistribution, chiSquareIndependence, exactIndependence, pairedProportions}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

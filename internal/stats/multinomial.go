@@ -1,0 +1,70 @@
+package stats
+
+import (
+	"math"
+	"math/rand/v2"
+
+	"grund/internal/stats/dist"
+)
+
+// mostCounts bounds the counts that an exact multinomial test looks at.
+const mostCounts = 400_000
+
+// MultinomialExact returns the exact p-value of counts with the given shares: the sum of
+// the probabilities of all counts that are not more likely than these. ok is false where
+// there are too many to look at.
+func MultinomialExact(observed []int, shares []float64) (p float64, ok bool) {
+	n := 0
+	for _, o := range observed {
+		n += o
+	}
+	ways := 1.0 // of parting n: (n+k−1 choose k−1)
+	for i := 1; i < len(observed); i++ {
+		ways *= float64(n+i) / float64(i)
+	}
+	if ways > mostCounts {
+		return 0, false
+	}
+	lf := logFactorials(n)
+	logs := make([]float64, len(shares))
+	limit := lf[n]
+	for i, share := range shares {
+		logs[i] = math.Log(share)
+		limit += float64(observed[i])*logs[i] - lf[observed[i]]
+	}
+	// Equal probabilities come out within a rounding of each other.
+	limit += 1e-11 * math.Max(1, math.Abs(limit))
+	var add func(i, left int, sum float64)
+	add = func(i, left int, sum float64) {
+		if i == len(shares)-1 {
+			if sum += float64(left)*logs[i] - lf[left]; sum <= limit {
+				p += math.Exp(sum)
+			}
+			return
+		}
+		for k := 0; k <= left; k++ {
+			add(i+1, left-k, sum+float64(k)*logs[i]-lf[k])
+		}
+	}
+	add(0, n, lf[n])
+	return math.Min(1, p), true
+}
+
+// DrawCounts draws n cases that fall into categories with the given shares, and takes the
+// statistic of the counts.
+func DrawCounts(n int, shares []float64, statistic func(counts []int) float64) Sampler {
+	counts := make([]int, len(shares))
+	return func(rng *rand.Rand) float64 {
+		left, rest := n, 1.0
+		for i, share := range shares {
+			x := left
+			if i < len(shares)-1 {
+				x = dist.LowerQuantile(dist.Binomial{N: left, P: math.Min(1, share/rest)}, rng.Float64())
+			}
+			counts[i] = x
+			left -= x
+			rest -= share
+		}
+		return statistic(counts)
+	}
+}
