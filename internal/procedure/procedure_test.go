@@ -225,7 +225,7 @@ func checkReferences(t *testing.T, name string, only ...string) {
 				assert.Equal(t, wanted, there, id)
 			}
 			decision := &working.Decision{Reject: c.Reject, P: cmp.Or(c.Deciding, "p"), ByPValue: c.Reject}
-			if s.Procedure != "normality" {
+			if !slices.Contains([]string{"normality", "exact-independence"}, s.Procedure) {
 				decision.ByCriticalValue = new(c.Reject)
 			}
 			assert.Equal(t, decision, s.Decision)
@@ -237,14 +237,24 @@ func checkReferences(t *testing.T, name string, only ...string) {
 func cells(s *working.Solution) map[string]float64 {
 	out := map[string]float64{}
 	for _, table := range s.Tables {
-		if table.ID != "groups" {
+		if !slices.Contains([]string{"groups", "categories", "cells"}, table.ID) {
 			continue
 		}
 		for i := range table.Total {
 			row := table.Row(i)
+			var key []string
 			for at, column := range table.Columns {
-				if number, ok := row[at].Value.(working.Number); ok {
-					out[fmt.Sprintf("groups/%v/%s", row[0].Value, column.ID)] = float64(number)
+				if slices.Contains(table.Key, column.ID) {
+					key = append(key, fmt.Sprint(row[at].Value))
+				}
+			}
+			for at, column := range table.Columns {
+				name := fmt.Sprintf("%s/%s/%s", table.ID, strings.Join(key, "|"), column.ID)
+				switch value := row[at].Value.(type) {
+				case working.Number:
+					out[name] = float64(value)
+				case int:
+					out[name] = float64(value)
 				}
 			}
 		}

@@ -1,0 +1,142 @@
+package procedure
+
+import (
+	"os"
+	"strconv"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// The expected numbers were made by testdata/counts.py.
+func TestCountsAgainstReferences(t *testing.T) { checkReferences(t, "counts.json") }
+
+// The classes that are left after merging, by the same references.
+func TestBinsAgainstReferences(t *testing.T) {
+	file, err := os.ReadFile("testdata/counts.json")
+	require.NoError(t, err)
+	var cases []struct {
+		Name    string         `json:"name"`
+		Problem jsontext.Value `json:"problem"`
+		Bins    []struct {
+			Observed int    `json:"observed"`
+			Expected string `json:"expected"`
+			Merged   int    `json:"merged"`
+		} `json:"bins"`
+	}
+	require.NoError(t, json.Unmarshal(file, &cases))
+	checked := 0
+	for _, c := range cases {
+		if c.Bins == nil {
+			continue
+		}
+		table := mustWork(t, string(c.Problem)).Table("bins")
+		require.Equal(t, len(c.Bins), table.Total, c.Name)
+		at := map[string]int{}
+		for i, column := range table.Columns {
+			at[column.ID] = i
+		}
+		for i, bin := range c.Bins {
+			row := table.Row(i)
+			want, err := strconv.ParseFloat(bin.Expected, 64)
+			require.NoError(t, err)
+			assert.Equal(t, bin.Observed, row[at["observed"]].Value, c.Name)
+			assert.Equal(t, bin.Merged, row[at["merged"]].Value, c.Name)
+			assert.InEpsilon(t, want, float64(row[at["expected"]].Value.(working.Number)), 1e-11, c.Name)
+			checked++
+		}
+	}
+	assert.Greater(t, checked, 20)
+}
+
+func tickets(procedure, more string) string {
+	return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"row_variable":{"label":"Reason"},"column_variable":{"label":"Ticket"},"rows":["work","school","leisure"],"columns":["single","return","monthly"],"cells":[[24,33,62],[3,3,1],[57,41,10]]}}` + more + `}`
+}
+
+// Levels that are joined or left out give the table that could have been typed.
+func TestJoinAndOmit(t *testing.T) {
+	typed := func(rows, cells string) *working.Solution {
+		return mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":`+rows+`,"columns":["single","return","monthly"],"cells":`+cells+`}}}`)
+	}
+	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["leisure","school"]],"columns":[]}}`))
+	assert.InDelta(t, quantities(typed(`["work","school + leisure"]`, `[[24,33,62],[60,44,11]]`))["chi_square"], quantities(joined)["chi_square"], 1e-12)
+	assert.Equal(t, "school + leisure", joined.Table("cells").Row(3)[0].Value)
+
+	omitted := mustWork(t, tickets("chi-square-independence", `,"options":{"omit":{"rows":["school"]}}`))
+	assert.InDelta(t, quantities(typed(`["work","leisure"]`, `[[24,33,62],[57,41,10]]`))["chi_square"], quantities(omitted)["chi_square"], 1e-12)
+	assert.Equal(t, working.Cases{Given: 234, Used: 227, LeftOut: 7}, omitted.Cases)
+
+	empty := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b","c"],"columns":["x","y"],"cells":[[5,6],[0,0],[7,2]]}}}`)
+	require.Len(t, empty.Notes, 1)
+	assert.Contains(t, empty.Notes[0], "“b”")
+	assert.Equal(t, 1.0, quantities(empty)["df"])
+}
+
+// From cases: codes with names, missing cells, and the same numbers as from their table.
+func TestIndependenceFromCases(t *testing.T) {
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},"options":{"omit":{"columns":["monthly"]}},"data":{"variables":[
+		{"name":"reason","kind":"category","level_names":{"1":"work","2":"leisure"},"values":[1,1,2,2,2,1,null,2,1,2]},
+		{"name":"ticket","kind":"category","values":["single","return","single","single","return","return","single","single","monthly",null]}]}}`)
+	assert.Equal(t, working.Cases{Given: 10, Used: 7, LeftOut: 3}, s.Cases)
+	assert.Equal(t, []any{"work", "single", 1}, []any{s.Table("cells").Row(0)[0].Value, s.Table("cells").Row(0)[1].Value, s.Table("cells").Row(0)[2].Value})
+	assert.InDelta(t, 7.0*25/(3*4*4*3), quantities(s)["chi_square"], 1e-12) // (1·1 − 2·3)² n / product of the totals
+}
+
+func TestCountsRefuse(t *testing.T) {
+	cells := func(procedure, cells, more string) string {
+		return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":` + cells + `}}` + more + `}`
+	}
+	fit := func(more string) string {
+		return `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[3,4,5]}}` + more + `}`
+	}
+	values := func(list, options string) string {
+		return `{"grund":1,"procedure":"chi-square-distribution","roles":{"response":"x"},"options":` + options + `,"data":{"variables":[{"name":"x","kind":"number","values":` + list + `}]}}`
+	}
+	checkRefusals(t, map[string]refusal{
+		"a direction":                     {cells("chi-square-independence", "[[1,2],[3,4]]", `,"tail":"left"`), "/tail", "no direction"},
+		"correction of a larger table":    {tickets("chi-square-independence", `,"options":{"continuity":true}`), "/options/continuity", "3 rows and 3 columns"},
+		"an unknown level":                {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","wrok"]]}}`), "/options/join/rows", "wrok"},
+		"a level joined twice":            {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school"],["school","leisure"]]}}`), "/options/join/rows", "joined twice"},
+		"joined and left out":             {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school"]]},"omit":{"rows":["school"]}}`), "/options/join/rows", "joined and left out"},
+		"one level left":                  {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school","leisure"]]}}`), "/data/counts/rows", "1 level"},
+		"join that is no list":            {tickets("chi-square-independence", `,"options":{"join":["work","school"]}`), "/options/join", "it must be as"},
+		"join of one":                     {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work"]]}}`), "/options/join", "it must be as"},
+		"join with another field":         {tickets("chi-square-independence", `,"options":{"join":{"row":[["work","school"]]}}`), "/options/join", "its fields are"},
+		"nothing counted":                 {cells("chi-square-independence", "[[0,0],[0,0]]", ""), "/data/counts/cells", "nothing is counted"},
+		"counts of one variable":          {`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"categories":["a","b"],"observed":[3,4]}}}`, "/data/counts", "a table of two is needed"},
+		"a direction of a larger table":   {tickets("exact-independence", `,"tail":"right"`), "/tail", "only a table of two and two"},
+		"no discordant pair":              {cells("paired-proportions", "[[5,0],[0,7]]", ""), "/data/counts/cells", "no pair differs"},
+		"pairs of three":                  {tickets("paired-proportions", ""), "/data/counts", "two rows and two columns"},
+		"too few proportions":             {fit(`,"options":{"proportions":[1,2]}`), "/options/proportions", "2 proportions are given for 3"},
+		"a proportion of 0":               {fit(`,"options":{"proportions":[1,0,2]}`), "/options/proportions", "above 0"},
+		"proportions that are a word":     {fit(`,"options":{"proportions":"alike"}`), "/options/proportions", "equal"},
+		"an unknown parameter":            {values("[1,2,3,4]", `{"parameters":{"rat":1}}`), "/options/parameters/rat", "rate"},
+		"trials are not given":            {values("[1,2,3,4]", `{"distribution":"binomial"}`), "/options/parameters/trials", "number of trials"},
+		"a negative waiting time":         {values("[1,2,-3,40]", `{"parameters":{"rate":1}}`), "/roles/response", "case 3 is −3"},
+		"half an event":                   {values("[1,2,2.5,4]", `{"distribution":"poisson"}`), "/roles/response", "whole numbers only"},
+		"beyond the trials":               {values("[1,2,9,4]", `{"distribution":"binomial","parameters":{"trials":5}}`), "/roles/response", "no values above 5"},
+		"boundaries that do not increase": {values("[1,2,3,4]", `{"boundaries":[0,2,2,4]}`), "/options/boundaries/2", "do not increase"},
+		"two boundaries":                  {values("[1,2,3,4]", `{"boundaries":[0,2]}`), "/options/boundaries", "three boundaries"},
+		"no degrees of freedom":           {values("[1,2,3,4]", `{"boundaries":[0,2,4]}`), "/options/boundaries", "no degrees of freedom"},
+		"classes without parameters":      {`{"grund":1,"procedure":"chi-square-distribution","data":{"counts":{"boundaries":[0,1,2],"observed":[3,4]}}}`, "/options/parameters/rate", "give it"},
+		"a rate of 0":                     {values("[1,2,3,4]", `{"parameters":{"rate":0}}`), "/options/parameters/rate", "above 0"},
+		"all equal and normal":            {values("[2,2,2,2]", `{"distribution":"normal"}`), "/roles/response", "above 0"},
+		"a negative least count":          {values("[1,2,3,4]", `{"min_expected":-1}`), "/options/min_expected", "0 or above"},
+	})
+}
+
+// A table too large to count is refused with a way out.
+func TestExactTestOfALargeTable(t *testing.T) {
+	p, err := problem.Parse([]byte(`{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`))
+	require.NoError(t, err)
+	_, err = Work(p)
+	var errs problem.Errors
+	require.ErrorAs(t, err, &errs)
+	assert.Contains(t, errs[0].Error(), "chi-square-independence")
+}
