@@ -51,6 +51,41 @@ var problems = map[string]problem.Problem{
 		Roles:     problem.Roles{"response": {"ticket"}, "group": {"reason"}},
 		Options:   map[string]jsontext.Value{"success": jsontext.Value(`"single"`)},
 	},
+	"riders.ticket": {
+		Title: "Does the ticket go with the reason for riding?",
+		Question: "The harbour office asked 240 riders for their ticket and their reason for riding; some gave no answer. " +
+			"Do the two have to do with each other, at α = 0.05, and where does it lie?",
+		Procedure: "chi-square-independence",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"row": {"reason"}, "column": {"ticket"}},
+	},
+	"lost-property": {
+		Title: "Is as much lost on every day of the week?",
+		Question: "The clerk for lost property says that people lose things on any day alike. Over a summer he wrote down what was handed in on each day. " +
+			"Do the counts speak against him, at α = 0.05?",
+		Claim:     &problem.Claim{Text: "People lose things on any day alike.", Population: "the summer season", Is: problem.H0},
+		Procedure: "chi-square-fit",
+		Tail:      problem.Both,
+	},
+	"gaps.exponential": {
+		Title: "Do passengers come at random?",
+		Question: "If passengers arrive at random, the gaps between them follow an exponential distribution. The harbour office timed 80 gaps. " +
+			"May they, at α = 0.05?",
+		Claim:     &problem.Claim{Text: "Passengers come at random.", Population: "quiet mornings", Is: problem.H0},
+		Procedure: "chi-square-distribution",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"gap"}},
+	},
+	"whales": {
+		Title: "Do whale sightings come at random?",
+		Question: "On 200 days the crews counted the whales that they saw. If sightings come at random, one by one, their number on a day follows a Poisson distribution. " +
+			"May it, at α = 0.05?",
+		Claim:     &problem.Claim{Text: "The sightings come at random.", Population: "all days of the season", Is: problem.H0},
+		Procedure: "chi-square-distribution",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"sightings"}},
+		Options:   map[string]jsontext.Value{"distribution": jsontext.Value(`"poisson"`)},
+	},
 	"out-and-back": {
 		Title: "Does the way out take more fuel than the way back?",
 		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +
@@ -64,32 +99,31 @@ var problems = map[string]problem.Problem{
 
 // writeProblemsAbout writes the problems that are about the set.
 func writeProblemsAbout(set string, s *data.Set) error {
-	for name, p := range problems {
+	for name, about := range problems {
 		if demo.SetOf(name) != set {
 			continue
 		}
-		variables, _, mistakes := s.Variables()
-		if len(mistakes) > 0 {
-			return fmt.Errorf("problem %s: %s", name, mistakes[0].Says)
+		draft := problem.NewDraft()
+		draft.Title, draft.Question, draft.Procedure, draft.Tail, draft.Alpha = about.Title, about.Question, about.Procedure, about.Tail, "0.05"
+		if about.Claim != nil {
+			draft.Claim = *about.Claim
+		}
+		if about.Roles != nil {
+			draft.Roles = about.Roles
+		}
+		if about.Options != nil {
+			draft.Options = about.Options
 		}
 		if name == "riders.by-reason" {
-			p.LeaveOut = casesOf(problem.Variables(variables).Find("reason"), "school", "rides to school")
+			draft.LeaveOutWhere = []problem.LeftOutWhere{{Where: `reason == "school"`, Reason: "rides to school"}}
 		}
-		p.Grund, p.Alpha, p.Data = problem.Format, 0.05, problem.Data{Variables: variables}
-		if err := writeProblem("problems/"+name+".json", &p); err != nil {
+		p, err := draft.Problem(s)
+		if err != nil {
+			return fmt.Errorf("problem %s: %w", name, err)
+		}
+		if err := writeProblem("problems/"+name+".json", p); err != nil {
 			return err
 		}
 	}
 	return nil
-}
-
-// casesOf returns the cases of a level, to be left out for a reason.
-func casesOf(v *data.Variable, level, reason string) []problem.LeftOut {
-	var out []problem.LeftOut
-	for i, code := range v.Codes {
-		if code >= 0 && v.Levels[code].Name == level {
-			out = append(out, problem.LeftOut{Case: i + 1, Reason: reason})
-		}
-	}
-	return out
 }

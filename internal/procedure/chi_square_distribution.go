@@ -123,9 +123,8 @@ func workChiSquareDistribution(p *problem.Problem, d *Description, options Optio
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: n, LeftOut: s.given - n})
 	s.SetDecimals(s.decimals + 2)
 	s.Control(working.AlphaControl(p.Alpha))
-	if s.values != nil {
-		control := d.Options[0].control(s.name)
-		s.Control(control)
+	if given == nil { // parameters belong to their distribution
+		s.distributionControl(&d.Options[0], boundaries, counts)
 	}
 	s.Brief(working.Textf("Look whether **%s** may follow %s distribution", inSentence(s.response.Label), s.article()))
 	s.question()
@@ -136,6 +135,17 @@ func workChiSquareDistribution(p *problem.Problem, d *Description, options Optio
 	s.conditions()
 	s.steps()
 	return s.Working, nil
+}
+
+// distributionControl offers the distributions that the cases could come from.
+func (s *fitted) distributionControl(option *Option, boundaries []float64, counts []int) {
+	control := option.control(s.name)
+	control.Choices = slices.DeleteFunc(control.Choices, func(c working.Choice) bool {
+		other := *s
+		other.name, other.classes, other.bins, other.estimated = c.Value.(string), nil, nil, nil
+		return other.fit(nil) != nil || other.classify(boundaries, counts) != nil
+	})
+	s.Control(control)
 }
 
 // title writes the name of the distribution.
@@ -304,7 +314,7 @@ func (s *fitted) classify(boundaries []float64, counts []int) error {
 	}
 	s.bins = stats.MergeBins(s.classes, n, s.least)
 	if df := len(s.bins) - 1 - len(s.estimated); df < 1 {
-		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("%s left after merging and %s estimated leave no degrees of freedom", strings.Replace(count(len(s.bins), "class"), "classs", "classes", 1), count(len(s.estimated), "parameter")), Instead: "give narrower classes, or a smaller min_expected, or the parameters"}}
+		return problem.Errors{{Pointer: at, Says: fmt.Sprintf("%s left after merging and %s estimated leave no degrees of freedom", count(len(s.bins), "class"), count(len(s.estimated), "parameter")), Instead: "give narrower classes, or a smaller min_expected, or the parameters"}}
 	}
 	var observed []int
 	var probabilities []float64

@@ -168,22 +168,28 @@ func (s *fit) count() {
 		area = s.p.Alpha
 	}
 	t := &working.Table{ID: "categories", Title: "Counts of " + inSentence(s.title), Key: []string{"category"}, Columns: []working.Column{
-		{ID: "category", Label: s.title}, {ID: "observed", Label: "observed", Symbol: "O", Numeric: true}, {ID: "share", Label: "share under H₀", Symbol: `\pi`, Numeric: true},
+		{ID: "category", Label: s.title}, {ID: "observed", Label: "observed", Symbol: "O", Numeric: true}, {ID: "share", Label: "share", Symbol: `\pi`, Numeric: true},
 		{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `@{n}\cdot @{share}`},
-		{ID: "difference", Label: "difference", Symbol: "O-E", Numeric: true, Formula: `@{observed}-@{expected}`},
+		{ID: "difference", Label: "difference", Symbol: "O-E", Numeric: true, Hidden: true, Formula: `@{observed}-@{expected}`},
 		{ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true, Formula: `\frac{(@{observed}-@{expected})^{2}}{@{expected}}`},
 		{ID: "residual", Label: "residual", Symbol: "r", Numeric: true, Formula: `\frac{@{observed}-@{expected}}{\sqrt{@{expected}}}`},
-		{ID: "ci_low", Label: "share from", Numeric: true}, {ID: "ci_high", Label: "to", Numeric: true}}}
+		{ID: "ci_low", Label: "share from", Numeric: true, Hidden: true}, {ID: "ci_high", Label: "to", Numeric: true, Hidden: true}}}
+	shares := &working.Table{ID: "shares", Title: "Intervals for the shares", Key: []string{"category"}, Columns: []working.Column{
+		{ID: "category", Label: s.title}, {ID: "share", Label: "share", Numeric: true}, {ID: "low", Label: "from", Numeric: true}, {ID: "high", Label: "to", Numeric: true}, {ID: "null", Label: "under H₀", Numeric: true}}}
+	var intervals []working.Row
 	var rows []working.Row
 	var observed []float64
 	for i, name := range s.names {
 		low, high := stats.GoodmanInterval(s.observed[i], f.N, len(s.names), area)
 		rows = append(rows, working.Row{nameCell(name), wholeCell(s.observed[i]), number(f.Shares[i], 3), number(f.Expected[i], 1), number(f.Difference[i], 1),
 			number(f.Contribution[i], 3), number(f.Residual[i], 2), number(low, 3), number(high, 3)})
+		intervals = append(intervals, working.Row{nameCell(name), number(float64(s.observed[i])/float64(f.N), 3), number(low, 3), number(high, 3), number(f.Shares[i], 3)})
 		observed = append(observed, float64(s.observed[i]))
 	}
 	t.SetRows(rows)
 	s.Table(t)
+	shares.SetRows(intervals)
+	s.Table(shares)
 	s.Column("categories/*/observed", observed)
 	s.Column("categories/*/contribution", f.Contribution)
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "All counts added up."}, working.Whole, float64(f.N), formula.Total{Column: s.Series("categories/*/observed", "O", 0)})
@@ -194,8 +200,7 @@ func (s *fit) count() {
 	if !s.equal {
 		blocks = append(blocks, working.Say("The proportions %s are divided by their sum, so that the shares add up to 1.", s.proportionWords()))
 	}
-	blocks = append(blocks, working.TableBlock{Table: "categories"},
-		working.Note("The last two columns hold an interval for each true share; all of them together hold with a confidence of %s\u00a0%% (Goodman).", s.levelWords()))
+	blocks = append(blocks, working.TableBlock{Table: "categories"}, working.Note("The shares are those that H₀ states; what they make one expect, and how far each count lies from it, opens by a click."))
 	if s.cases != nil {
 		cases := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"case"}, Total: len(s.cases), Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}, {ID: "category", Label: s.title}}}
 		cases.Row = func(i int) working.Row { return working.Row{wholeCell(s.cases[i]), nameCell(s.names[s.levels[i]])} }
@@ -219,7 +224,7 @@ func (s *fit) look() {
 	f.Axis.Max = working.Number(most)
 	f.Says = strings.Join(says, "; ") + "."
 	s.Figure(f)
-	s.Step(working.Look, "", working.FigureBlock{Figure: "look"}, working.Note("Solid is what was counted, the outline what H₀ expects."))
+	s.Step(working.Look, fmt.Sprintf("%d to %d", slices.Min(s.observed), slices.Max(s.observed)), working.FigureBlock{Figure: "look"}, working.Note("Solid is what was counted, the outline what H₀ expects."))
 }
 
 func (s *fit) hypotheses() {
@@ -304,7 +309,8 @@ func (s *fit) steps() {
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The degrees of freedom and the number of cases in brackets, then the statistic and p."))
 	s.Conclude(s.conclusion, report)
 	s.Step(working.FollowUp, "", working.Say("**Which categories make the difference?** Those with the largest residuals: beyond ±2 a category stands out.%s", s.leaning()),
-		working.TableBlock{Table: "categories"})
+		working.TableBlock{Table: "shares"},
+		working.Note("All the intervals together hold the true shares with a confidence of %s\u00a0%% (Goodman).", s.levelWords()))
 }
 
 // leaning names the categories that stand out.

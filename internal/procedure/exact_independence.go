@@ -147,7 +147,7 @@ func (s *exactAssociation) steps() {
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case is counted once and tells nothing about another. The numbers cannot show this."))
 	s.Condition("expected-counts", working.NotNeeded, working.Textf("Not needed: every table is counted, and no count has to be large."), by("chi-square-independence", "Take the chi-square curve", "Works the same problem by chi-square, beside this one."))
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "expected-counts"})
-	s.Step(working.Statistic, "P = "+s.Show("probability"),
+	s.Step(working.Statistic, "P "+s.relation("probability")+s.Show("probability"),
 		working.Say("There is no formula for a statistic: the totals are taken as given, and every table that has them is looked at. If H₀ is true, this very table has the probability @{probability}."),
 		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be taken as given (Fisher).")).Opens = "probability"
 	s.PValueStep()

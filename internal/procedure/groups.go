@@ -287,7 +287,15 @@ func count(n int, noun string) string {
 	if n == 1 {
 		return "1 " + noun
 	}
-	return fmt.Sprintf("%d %ss", n, noun)
+	switch {
+	case strings.HasSuffix(noun, "y"):
+		noun = strings.TrimSuffix(noun, "y") + "ies"
+	case strings.HasSuffix(noun, "s"):
+		noun += "es"
+	default:
+		noun += "s"
+	}
+	return fmt.Sprintf("%d %s", n, noun)
 }
 
 // inSentence writes a label as it stands inside a sentence: "Loading time"

@@ -68,7 +68,9 @@ func TestTheGraphOfQuantities(t *testing.T) {
 			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true, "proportion_0": true,
 				// Sums of many probabilities, and what solves for one: no formula that anybody writes out.
 				// Nor has the normal score of W, through polynomials of the size of the sample.
-				"z":       s.Procedure == "normality",
+				"z": s.Procedure == "normality",
+				// Counts of cells, and how many parameters were estimated, are counted; extremes are looked up.
+				"a": true, "b": true, "c": true, "d": true, "row_total_1": true, "column_total_1": true, "observed_1": true, "parameters_estimated": true, "min": true, "max": true,
 				"p_exact": true, "exact_low": true, "exact_high": true,
 				"confidence": p.Confidence != nil}
 			var follow func(id string)

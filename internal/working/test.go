@@ -195,12 +195,20 @@ func (w *Working) curve(t *madeTest) {
 		half = stepped.Step() / 2
 	}
 	x, y := curvePoints(t.reference, start, to, 121)
+	most := t.highest()
+	clip := func(y Numbers) Numbers {
+		for i := range y {
+			y[i] = Number(math.Min(float64(y[i]), most))
+		}
+		return y
+	}
+	y = clip(y)
 	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
 	area := func(role Role, low, high float64, refs ...Ref) {
 		low, high = math.Max(low, start), math.Min(high, to)
 		if low < high {
 			x, y := curvePoints(t.reference, low, high, 31)
-			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
+			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: clip(y), Refs: refs})
 		}
 	}
 	rule := func(role Role, at float64, label string, ref Ref) {
@@ -232,6 +240,15 @@ func (w *Working) curve(t *madeTest) {
 	f.Says = fmt.Sprintf("Curve of %s. Rejection region: %s. The statistic %s = %s lies %s. The area that is p: %s.",
 		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show(w.test.P))
 	w.Figure(f)
+}
+
+// highest returns the height up to which the curve is drawn: some rise without bound
+// towards 0.
+func (t *madeTest) highest() float64 {
+	if !t.Positive && !t.UpperOnly {
+		return math.Inf(1)
+	}
+	return 2.5 * t.reference.Density(t.reference.LowerQuantile(0.3))
 }
 
 // axis returns the ends of the axis: all of the curve that can be seen, the critical

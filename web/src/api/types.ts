@@ -67,6 +67,10 @@ export interface Column {
   label: string;
   unit?: string;
   numeric: boolean;
+  formula?: string;
+  symbol?: string;
+  view?: string;
+  hidden?: boolean;
 }
 
 export interface Condition {
@@ -92,6 +96,15 @@ export interface CreateRequest {
   data_set?: string;
   procedure?: string;
   roles?: Record<string, string | string[]>;
+}
+
+export interface Crossed {
+  down: string;
+  across: string;
+  totals: Totals;
+  join?: string;
+  omit?: string;
+  leaning: string;
 }
 
 export interface DataCheck {
@@ -361,7 +374,7 @@ export interface Option {
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels" | "level" | "boolean";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit";
 
 export interface Picture {
   variables: string | string[];
@@ -653,6 +666,7 @@ export interface Table {
   total: number;
   from: number;
   marked?: number[];
+  crossed?: Crossed;
   rows: Record<string, string | number | null>[];
   shown: string[][];
   refs?: string[][];
@@ -668,6 +682,11 @@ export type Tail = "both" | "left" | "right";
 export type Takes = "variables" | "summary" | "counts";
 
 export type Tone = "" | "answer" | "caution" | "aside";
+
+export interface Totals {
+  down: string;
+  across: string;
+}
 
 export interface Values {
   kind: "values";

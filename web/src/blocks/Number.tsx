@@ -20,7 +20,20 @@ export function NumberButton({ id, words, className = "", children }: Props) {
   const { quantities, open } = useSolution();
   const toast = useToast();
   const quantity = quantities.get(id);
-  if (!quantity) return null;
+  if (!quantity) {
+    // A cell of a table, which has no digits of its own to copy.
+    if (words === undefined) return null;
+    return (
+      <button
+        type="button"
+        className={`number ${className}`}
+        aria-haspopup="dialog"
+        onClick={(event) => open(id, event.currentTarget)}
+      >
+        {words}
+      </button>
+    );
+  }
   return (
     <button
       type="button"

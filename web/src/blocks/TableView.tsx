@@ -1,9 +1,10 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
-import type { Table } from "../api/types";
+import type { Column, Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
 import { scrollable } from "../lib/scrollable";
+import { CrossedTable } from "./CrossedTable";
 import { NumberButton } from "./Number";
 import { findTable, useSolution } from "./solution";
 
@@ -15,6 +16,7 @@ export function TableView({ id }: { id: string }) {
   const { solution } = useSolution();
   const table = findTable(solution, id);
   if (!table) return null;
+  if (table.crossed) return <CrossedTable table={table} crossed={table.crossed} />;
   if (table.total <= folded) return <TableRows key={table.id} table={table} />;
   return (
     <details className="group">
@@ -27,6 +29,9 @@ export function TableView({ id }: { id: string }) {
     </details>
   );
 }
+
+/** visible reports whether a column is shown: some stand in formulas only. */
+const visible = (column: Column): boolean => column.hidden !== true;
 
 /** marking tints the row and the column that lead to what is looked up, and its cell most. */
 function marking(table: Table, row: number, column: number): string {
@@ -62,7 +67,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
         <table className="tabular-nums" aria-label={table.title}>
           <thead>
             <tr className="border-base-300 border-b">
-              {table.columns.map((column) => (
+              {table.columns.filter(visible).map((column) => (
                 <th
                   key={column.id}
                   scope="col"
@@ -86,6 +91,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                     onClick={number === undefined ? undefined : () => choose([number])}
                   >
                     {table.columns.map((column, j) => {
+                      if (!visible(column)) return null;
                       const ref = page.refs?.[i]?.[j];
                       const text = page.shown[i]?.[j] ?? "";
                       return (

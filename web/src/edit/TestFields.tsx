@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Draft, Option, Tail } from "../api/types";
-import { readNumber } from "../lib/number";
+import { readNamed, readNumber, readNumbers, writeValue } from "../lib/number";
 import { useDraftSheet } from "./DataFields";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
@@ -151,6 +151,21 @@ export function TestFields() {
           );
         }
         if (option.type === "level") return <LevelField key={option.id} option={option} />;
+        const reader = readers[option.type];
+        if (reader) {
+          return (
+            <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+              {(field) => (
+                <ReadInput
+                  field={field}
+                  read={reader}
+                  value={draft.options[option.id] ?? option.default}
+                  onChange={(value) => set(option, value)}
+                />
+              )}
+            </Field>
+          );
+        }
         return option.type === "number" ? (
           <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
             {(field) => (
@@ -200,6 +215,35 @@ function LevelField({ option }: { option: Option }) {
         </select>
       )}
     </Field>
+  );
+}
+
+/** How options that hold several numbers are read. */
+const readers: Partial<Record<Option["type"], (text: string) => unknown>> = {
+  proportions: readNumbers,
+  numbers: readNumbers,
+  parameters: readNamed,
+};
+
+interface ReadProps extends NumberProps {
+  read: (text: string) => unknown;
+}
+
+/** ReadInput keeps what was typed; what cannot be read goes along as text, for the check to name it. */
+function ReadInput({ field, value, read, onChange }: ReadProps) {
+  const [text, setText] = useState(writeValue(value));
+  const meant = (typed: string) => read(typed) ?? typed.trim();
+  const shown = JSON.stringify(meant(text)) === JSON.stringify(value ?? "") ? text : writeValue(value);
+  return (
+    <input
+      {...field}
+      className={inputLook}
+      value={shown}
+      onChange={(event) => {
+        setText(event.target.value);
+        onChange(meant(event.target.value));
+      }}
+    />
   );
 }
 

@@ -65,20 +65,20 @@ export function BarsFigure({ figure, width }: { figure: Figure; width: number })
         const length = to - from;
         const shown = Number.isInteger(length) ? String(length) : length.toFixed(1);
         return (
-          <g key={`${mark.row}/${part}`}>
+          <g key={`${mark.role}/${mark.row}/${part}`}>
             <rect
               x={x(from)}
               y={y}
               width={Math.max(0, x(to) - x(from))}
               height={thickness - 1.5}
-              fill="var(--ink)"
+              fill={mark.role === "expected" ? "none" : "var(--ink)"}
               fillOpacity={inks[part % inks.length]}
-              stroke="var(--ink)"
-              strokeWidth="0.8"
+              stroke={mark.role === "expected" ? "var(--expected)" : "var(--ink)"}
+              strokeWidth={mark.role === "expected" ? 2 : 0.8}
             >
               <title>{`${mark.label}${series[part] ? `, ${series[part]}` : ""}: ${shown}${figure.axis.unit ?? ""}`}</title>
             </rect>
-            {!onEachOther && (
+            {!onEachOther && mark.role !== "expected" && (
               <text x={x(to) + 4} y={y + 11} className="text-[11px]" fill="var(--muted)">
                 {shown}
               </text>

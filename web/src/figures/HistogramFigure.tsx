@@ -53,13 +53,15 @@ export function HistogramFigure({ figure, width }: { figure: Figure; width: numb
                 const count = mark.y?.[0] ?? 0;
                 return (
                   <rect
-                    key={from}
+                    key={`${mark.role}${from}`}
                     x={x(from) + 0.5}
                     y={base - y(count)}
                     width={Math.max(0.5, x(to) - x(from) - 1)}
                     height={y(count)}
-                    fill="var(--ink)"
+                    fill={mark.role === "expected" ? "none" : "var(--ink)"}
                     fillOpacity="0.72"
+                    stroke={mark.role === "expected" ? "var(--expected)" : "none"}
+                    strokeWidth="2"
                   >
                     <title>{`from ${from} to ${to}: ${count}`}</title>
                   </rect>

@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { readNumber, writeNumber } from "./number";
+import { readNamed, readNumber, readNumbers, writeNumber, writeValue } from "./number";
 
 test.each([
   ["12.5", 12.5],
@@ -12,4 +12,24 @@ test.each(["", "  ", "abc", "1.2.3", "1 min"])("“%s” is no number", (text) =
 
 test("what is written can be read", () => {
   for (const x of [0, -0.25, 1e-7, 41]) expect(readNumber(writeNumber(x))).toBe(x);
+});
+
+test.each([
+  ["2 : 1 : 1", [2, 1, 1]],
+  ["0; 20; 40", [0, 20, 40]],
+  ["0,5; 0,25; 0,25", [0.5, 0.25, 0.25]],
+  ["1, 2, 3", [1, 2, 3]],
+  ["−10 0 10", [-10, 0, 10]],
+])("%s is a list of numbers", (text, numbers) => {
+  expect(readNumbers(text)).toEqual(numbers);
+  expect(readNumbers(writeValue(numbers))).toEqual(numbers);
+});
+
+test.each(["", "equal", "1; two; 3"])("“%s” is no list of numbers", (text) => expect(readNumbers(text)).toBeNull());
+
+test("numbers by name", () => {
+  expect(readNamed("mean = 12; sd=3,5")).toEqual({ mean: 12, sd: 3.5 });
+  expect(readNamed(writeValue({ rate: 0.025 }))).toEqual({ rate: 0.025 });
+  expect(readNamed("mean")).toBeNull();
+  expect(readNamed("")).toBeNull();
 });

@@ -6,3 +6,36 @@ export function readNumber(text: string): number {
 
 /** writeNumber writes a number for typing on. */
 export const writeNumber = (x: number): string => String(x).replace("-", "−");
+
+/** readNumbers reads a list of numbers, parted by semicolons, colons, spaces, or commas with a space; null where it is none. */
+export function readNumbers(text: string): number[] | null {
+  const parts = text
+    .trim()
+    .split(/\s*[;:]\s*|,\s+|\s+/)
+    .filter((part) => part !== "");
+  const numbers = parts.map(readNumber);
+  return numbers.length > 0 && numbers.every(Number.isFinite) ? numbers : null;
+}
+
+/** readNamed reads numbers by name, as “mean = 12; sd = 3”; null where it is nothing like that. */
+export function readNamed(text: string): Record<string, number> | null {
+  const named: Record<string, number> = {};
+  for (const part of text.split(/[;\n]|,\s+/)) {
+    if (part.trim() === "") continue;
+    const [name = "", value = ""] = part.split(/=|:/).map((piece) => piece.trim());
+    if (name === "" || !Number.isFinite(readNumber(value))) return null;
+    named[name] = readNumber(value);
+  }
+  return Object.keys(named).length > 0 ? named : null;
+}
+
+/** writeValue writes numbers, a list of them or numbers by name, for typing on. */
+export function writeValue(value: unknown): string {
+  if (Array.isArray(value)) return value.map((x) => (typeof x === "number" ? writeNumber(x) : String(x))).join("; ");
+  if (value !== null && typeof value === "object") {
+    return Object.entries(value)
+      .map(([name, x]) => `${name} = ${typeof x === "number" ? writeNumber(x) : x}`)
+      .join("; ");
+  }
+  return String(value ?? "");
+}

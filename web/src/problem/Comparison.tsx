@@ -95,6 +95,7 @@ function Side({ name, solution }: { name: string; solution: Solution }) {
           <CurveFigure figure={curve} width={384} height={150} onOpen={() => {}} />
         </svg>
       )}
+      {!curve && <p className="py-4 text-muted">No curve: its p-value is counted, and decides alone.</p>}
       <p className="font-semibold font-serif text-[1.25rem]">
         {solution.decision?.reject ? "Reject H₀" : "Do not reject H₀"}
       </p>

@@ -2,11 +2,13 @@ import { ArrowLeft, X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Quantity } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
+import { cellFormula, rowOf, unescapePart } from "../blocks/cells";
 import { withUnit } from "../blocks/Number";
 import { findTable, useSolution } from "../blocks/solution";
 import { definition, fillIn, TeX } from "../blocks/TeX";
 import { copyText } from "../lib/copy";
 import { useShortcuts } from "../lib/keys";
+import { upperFirst } from "../lib/words";
 
 /** OpenedAt is a number that was opened, and the element beside which it shows. */
 export interface OpenedAt {
@@ -118,6 +120,7 @@ interface CardProps {
 function Card({ id, onOpen, onBack, onClose }: CardProps) {
   const { quantities } = useSolution();
   const quantity = quantities.get(id);
+  if (!quantity && !id.includes("*")) return <CellCard reference={id} onBack={onBack} onClose={onClose} />;
   if (!quantity) return <ColumnCard reference={id} onBack={onBack} onClose={onClose} />;
   const formula = quantity.formula;
   return (
@@ -194,12 +197,50 @@ function Ingredients({ inputs, onOpen }: { inputs: string[]; onOpen: (id: string
   );
 }
 
-const unescapePart = (part: string) => part.replaceAll("~1", "/").replaceAll("~2", "|").replaceAll("~0", "~");
-
 /** columnOf reads a reference to a part of a column: table/group and a star/column. */
 function columnOf(reference: string): { table: string; group: string; column: string } {
   const [table = "", key = "", column = ""] = reference.split("/");
   return { table, group: unescapePart(key.split("|")[0] ?? ""), column };
+}
+
+/** CellCard is a number of a table: how it comes about from the others of its row. */
+function CellCard({ reference, onBack, onClose }: { reference: string } & Omit<HeadProps, "title">) {
+  const { solution, quantities } = useSolution();
+  const [id = "", , name = ""] = reference.split("/");
+  const table = findTable(solution, id);
+  const row = table ? rowOf(table, reference) : -1;
+  const at = table?.columns.findIndex((column) => column.id === name) ?? -1;
+  const column = table?.columns[at];
+  if (!table || !column || row < 0)
+    return <Head title="This cell is not shown here." onBack={onBack} onClose={onClose} />;
+  const key = table.key.map((each) => table.shown[row]?.[table.columns.findIndex((c) => c.id === each)]);
+  const symbols = cellFormula(table, column, row, "symbols", quantities);
+  const full = String(table.rows[row]?.[name] ?? "");
+  return (
+    <div className="grid grid-cols-1 gap-3">
+      <div>
+        <Head title={`${upperFirst(column.label)}, ${key.join(", ")}`} onBack={onBack} onClose={onClose} />
+        <p className="font-semibold font-serif text-[1.7rem] leading-tight">{table.shown[row]?.[at]}</p>
+      </div>
+      <div className="overflow-x-auto rounded-field bg-sheet px-3 py-2">
+        <div className="py-1">
+          <TeX
+            tex={`\\displaystyle ${column.symbol && column.symbol !== symbols ? `${column.symbol} = ` : ""}${symbols}`}
+          />
+        </div>
+        <div className="py-1">
+          <TeX tex={`\\displaystyle = ${cellFormula(table, column, row, "numbers", quantities)}`} />
+        </div>
+      </div>
+      <p className="flex items-center justify-between gap-2 border-base-300 border-t pt-2 text-[0.9rem]">
+        <span className="break-all">
+          <span className="text-muted">All digits: </span>
+          {full}
+        </span>
+        <CopyButton label="Copy all digits" copy={() => copyText(full)} />
+      </p>
+    </div>
+  );
 }
 
 /** ColumnCard shows the cells that a formula sums over. */
@@ -210,7 +251,7 @@ function ColumnCard({ reference, onBack, onClose }: { reference: string } & Omit
   const at = table?.columns.findIndex((each) => each.id === column) ?? -1;
   const groupAt = table?.columns.findIndex((each) => each.id === table.key[0]) ?? -1;
   if (!table || at < 0) return <Head title="These cells are not shown here." onBack={onBack} onClose={onClose} />;
-  const cells = table.shown.filter((row) => row[groupAt] === group).map((row) => row[at]);
+  const cells = table.shown.filter((row) => group === "*" || row[groupAt] === group).map((row) => row[at]);
   return (
     <div className="grid grid-cols-1 gap-2">
       <Head title={`${table.columns[at]?.label}, ${group}`} onBack={onBack} onClose={onClose} />

@@ -1,0 +1,107 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The table is the picture: one measure at a time, levels joined and left out by their
+// headers, cells that open. The statistics were calculated by hand from the counts.
+func TestTheTableOfTickets(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Does the ticket go with the reason for riding?"))
+	const table = `[data-testid="crossed"]`
+	p.keyIs("statistic", "χ² = 52.858")
+	p.keyIs("conditions", "1 not met")
+	p.shows(table, "37.1")
+	p.shows(table, "more than expected")
+	p.accessible("a table of counts")
+
+	p.click("37.1")
+	p.shows(`[data-testid="opened"]`, "Expected, work, monthly")
+	p.shows(`[data-testid="opened"]`, "37.1239316239316")
+	p.click("Close")
+	p.click("% of reason")
+	p.shows(table, "52.1")
+	p.shows(`[data-step="data"]`, "Each reason adds up to 100 %.")
+	p.click("Turn")
+	p.shows(table+" thead", "work")
+	p.click("Turn")
+
+	p.click("school")
+	p.click("leisure")
+	p.click("Join school and leisure")
+	p.keyIs("statistic", "χ² = 52.577")
+	p.keyIs("critical-value", "5.991")
+	p.keyIs("conditions", "met")
+	p.shows(table, "school + leisure")
+	p.chord("z", "")
+	p.keyIs("statistic", "χ² = 52.858")
+	p.click("school")
+	p.click("Leave school out")
+	p.keyIs("statistic", "χ² = 51.453")
+	p.click("All levels as they were")
+	p.keyIs("statistic", "χ² = 52.858")
+
+	p.click("Count all tables")
+	p.shows(`[data-testid="comparison"]`, "P < 0.0001")
+	p.click("Take the other one")
+	p.keyIs("decision", "reject H₀")
+	p.click("Take the chi-square curve")
+	p.shows(`[data-testid="comparison"]`, "χ² = 52.858")
+	p.click("Take the other one")
+	p.keyIs("statistic", "χ² = 52.858")
+}
+
+// A table that is pasted with its labels is worked as it is.
+func TestATableIsPasted(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.pasteBlock("0/0", "Berth\ton time\tlate\nMole\t20\t10\nQuarry\t15\t25\n")
+	choose(p, "What is asked", "Do two categories have to do with each other? (Two categories)")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.keyIs("statistic", "χ² = 5.833") // 35/6
+	p.keyIs("decision", "reject H₀")
+	p.shows(`[data-step="follow-up"]`, "3.333") // 20·25/(10·15)
+	p.key('c')
+	p.keyIs("statistic", "χ² = 4.725") // 4.5² (2/15 + 2/20)
+}
+
+// Counts against equal and against given proportions.
+func TestLostPropertyByDay(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Is as much lost on every day of the week?"))
+	p.keyIs("statistic", "χ² = 15.291")
+	p.keyIs("critical-value", "12.592") // six degrees of freedom, as printed tables have it
+	p.accessible("counts against proportions")
+	p.key('e')
+	p.fill(p.label("Proportions under H₀"), "1 : 1")
+	p.shows(`[aria-label="State of the problem"]`, "2 proportions are given for 7")
+	p.fill(p.label("Proportions under H₀"), "2 : 2 : 2 : 2 : 2 : 3 : 3")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.shows(`[data-step="hypotheses"]`, "as 2 : 2 : 2 : 2 : 2 : 3 : 3")
+}
+
+// A distribution is fitted in classes, and another tried under the curve.
+func TestDistributionsOfTheGaps(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Do passengers come at random?"))
+	p.keyIs("look", "8 classes")
+	p.shows(`[data-step="statistic"]`, "100 or more")
+	p.keyIs("critical-value", "7.815") // three degrees of freedom
+	p.keyIs("decision", "do not reject")
+	bars, err := p.Elements(`[data-step="look"] svg[role="img"] rect`)
+	require.NoError(t, err)
+	assert.Len(t, bars, 16, "observed and expected")
+	p.accessible("a fitted distribution")
+	p.key('y')
+	p.keyIs("hypotheses", "normal")
+	p.keyIs("decision", "reject H₀")
+	p.chord("z", "")
+	p.keyIs("hypotheses", "exponential")
+}

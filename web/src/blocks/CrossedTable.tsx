@@ -1,0 +1,283 @@
+import { useState } from "react";
+import type { Crossed, Table } from "../api/types";
+import { CopyButton } from "../app/CopyButton";
+import { copyTable } from "../lib/copy";
+import { scrollable } from "../lib/scrollable";
+import { upperFirst } from "../lib/words";
+import { placesOf, viewsOf } from "./cells";
+import { NumberButton } from "./Number";
+import { findTable, useSolution } from "./solution";
+
+/** From how many standard deviations on a cell leans. */
+const leans = 2;
+
+/**
+ * CrossedTable is a two-way table as a picture: in each cell what was observed, large, and
+ * what is expected, outlined; its lean by fill and mark. One switch at a time shows
+ * another measure in its place. Levels are joined and left out by their headers.
+ */
+export function CrossedTable({ table, crossed }: { table: Table; crossed: Crossed }) {
+  const { solution, current } = useSolution();
+  const [view, setView] = useState("counts");
+  const [turned, setTurned] = useState(false);
+  const [picked, setPicked] = useState<{ side: Side; names: string[] }>({ side: "rows", names: [] });
+  const views = viewsOf(table);
+  const shownView = views.includes(view) ? view : "counts";
+  const sides: [Line, Line] = [
+    { side: "rows", id: crossed.down, names: placesOf(table, crossed.down), totals: totalsOf(crossed.totals.down) },
+    {
+      side: "columns",
+      id: crossed.across,
+      names: placesOf(table, crossed.across),
+      totals: totalsOf(crossed.totals.across),
+    },
+  ];
+  function totalsOf(id: string): Map<string, string> {
+    return new Map(findTable(solution, id)?.shown.map((row) => [row[0] ?? "", row[1] ?? ""]));
+  }
+  const [down, across] = turned ? [sides[1], sides[0]] : sides;
+  const at = (id: string) => table.columns.findIndex((column) => column.id === id);
+  const label = (id: string) => table.columns[at(id)]?.label ?? "";
+  const measure = table.columns.find((column) => column.view === shownView);
+  const rowAt = (first: string, second: string) => {
+    const [row, column] = turned ? [second, first] : [first, second];
+    return table.shown.findIndex((cells) => cells[at(crossed.down)] === row && cells[at(crossed.across)] === column);
+  };
+  const total = solution.quantities.find((quantity) => quantity.id === "n")?.display;
+  const pick = (side: Side, name: string) =>
+    setPicked((now) => {
+      if (now.side !== side) return { side, names: [name] };
+      return { side, names: now.names.includes(name) ? now.names.filter((n) => n !== name) : [...now.names, name] };
+    });
+  const heading = (line: Line, name: string) =>
+    crossed.join ? (
+      <button
+        type="button"
+        className={`cursor-pointer rounded-field px-1.5 py-0.5 text-left hover:bg-base-200 ${
+          picked.side === line.side && picked.names.includes(name) ? "bg-base-300" : ""
+        }`}
+        aria-pressed={picked.side === line.side && picked.names.includes(name)}
+        onClick={() => pick(line.side, name)}
+      >
+        {name}
+      </button>
+    ) : (
+      name
+    );
+  return (
+    <div className="min-w-0">
+      <fieldset
+        className="screen-only mb-2 flex flex-wrap items-center gap-x-1 gap-y-1"
+        aria-label="What the cells show"
+      >
+        {views.map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={each === shownView}
+            className={`cursor-pointer rounded-field border px-2 py-0.5 text-[0.9rem] ${
+              each === shownView ? "border-ink bg-ink text-base-100" : "border-base-300 hover:bg-base-200"
+            }`}
+            onClick={() => setView(each)}
+          >
+            {upperFirst(each)}
+          </button>
+        ))}
+        <button type="button" className="act ml-2" onClick={() => setTurned(!turned)}>
+          Turn
+        </button>
+        <CopyButton label={`Copy the table “${table.title}”`} copy={() => copyTable(table)} />
+      </fieldset>
+      <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">
+        <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title} data-testid="crossed">
+          <thead>
+            <tr>
+              <th scope="col" className="px-2 text-left font-normal text-muted leading-tight">
+                {label(down.id)} ↓<br />
+                {label(across.id)} →
+              </th>
+              {across.names.map((name) => (
+                <th key={name} scope="col" className="px-1 pb-0.5 text-center align-bottom font-semibold">
+                  {heading(across, name)}
+                </th>
+              ))}
+              <th scope="col" className="px-2 text-right align-bottom font-normal text-muted">
+                total
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {down.names.map((name) => (
+              <tr key={name}>
+                <th scope="row" className="pr-1 text-left font-semibold">
+                  {heading(down, name)}
+                </th>
+                {across.names.map((other) => {
+                  const i = rowAt(name, other);
+                  const shown = (id: string) => table.shown[i]?.[at(id)] ?? "";
+                  const lean = Number(table.rows[i]?.[crossed.leaning] ?? 0);
+                  return (
+                    <td
+                      key={other}
+                      className="rounded-field border border-base-300 px-2 py-1 text-right align-top"
+                      style={{ background: fillOf(lean) }}
+                    >
+                      <span className="flex items-baseline justify-between gap-2">
+                        <Lean lean={lean} />
+                        <span className="font-semibold font-serif text-[1.2rem] leading-tight">
+                          {measure ? <CellNumber table={table} row={i} column={measure.id} /> : shown("observed")}
+                        </span>
+                      </span>
+                      {measure ? (
+                        <span className="text-[0.86rem] text-muted leading-tight">{shown("observed")}</span>
+                      ) : (
+                        <span className="mt-0.5 inline-block rounded-sm border border-expected bg-sheet px-1 text-(--expected-text) text-[0.86rem] leading-tight">
+                          <CellNumber table={table} row={i} column="expected" />
+                        </span>
+                      )}
+                    </td>
+                  );
+                })}
+                <td className="px-2 text-right text-muted">{down.totals.get(name)}</td>
+              </tr>
+            ))}
+            <tr>
+              <th scope="row" className="px-1.5 text-left font-normal text-muted">
+                total
+              </th>
+              {across.names.map((name) => (
+                <td key={name} className="px-2 text-right text-muted">
+                  {across.totals.get(name)}
+                </td>
+              ))}
+              <td className="px-2 text-right font-semibold">{total}</td>
+            </tr>
+          </tbody>
+        </table>
+      </section>
+      <p className="mt-1 text-[0.9rem] text-muted">
+        {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}{" "}
+        {shownView.startsWith("%") && percentWords(shownView, label(crossed.down), label(crossed.across))}
+      </p>
+      {crossed.join && crossed.omit && (
+        <Levels
+          picked={picked}
+          join={crossed.join}
+          omit={crossed.omit}
+          joined={current(crossed.join) !== null || current(crossed.omit) !== null}
+          onDone={() => setPicked({ ...picked, names: [] })}
+        />
+      )}
+    </div>
+  );
+}
+
+type Side = "rows" | "columns";
+
+interface Line {
+  side: Side;
+  id: string;
+  names: string[];
+  totals: Map<string, string>;
+}
+
+/** percentWords says of what the percentages are. */
+function percentWords(view: string, rows: string, columns: string): string {
+  if (view === "% of all") return "All cells add up to 100 %.";
+  return view === `% of ${rows.toLowerCase()}` || view === `% of ${rows}`
+    ? `Each ${rows.toLowerCase()} adds up to 100 %.`
+    : `Each ${columns.toLowerCase()} adds up to 100 %.`;
+}
+
+/** fillOf tints a cell by how far it leans, from two standard deviations on. */
+function fillOf(lean: number): string {
+  const strength = Math.min(1, Math.max(0, (Math.abs(lean) - leans) / 4 + 0.25));
+  if (Math.abs(lean) < leans) return "var(--sheet)";
+  const color = lean > 0 ? "var(--color-primary)" : "var(--expected)";
+  return `color-mix(in srgb, ${color} ${Math.round(strength * 26)}%, var(--sheet))`;
+}
+
+function Lean({ lean }: { lean: number }) {
+  if (Math.abs(lean) < leans) return <span />;
+  const more = lean > 0;
+  return (
+    <span className="text-[0.8rem]" title={more ? "more than expected" : "fewer than expected"}>
+      <span aria-hidden="true">{more ? "▲" : "▼"}</span>
+      <span className="sr-only">{more ? "more than expected" : "fewer than expected"}</span>
+    </span>
+  );
+}
+
+interface CellProps {
+  table: Table;
+  row: number;
+  column: string;
+}
+
+/** CellNumber is a number of a cell, which opens where it was calculated. */
+function CellNumber({ table, row, column }: CellProps) {
+  const at = table.columns.findIndex((each) => each.id === column);
+  const ref = table.refs?.[row]?.[at];
+  const text = table.shown[row]?.[at] ?? "";
+  return ref ? <NumberButton id={ref} words={text} /> : text;
+}
+
+interface LevelsProps {
+  picked: { side: Side; names: string[] };
+  join: string;
+  omit: string;
+  joined: boolean;
+  onDone: () => void;
+}
+
+/** Levels joins the levels that were picked, or leaves them out; a click on a header picks. */
+function Levels({ picked, join, omit, joined, onDone }: LevelsProps) {
+  const { change, current } = useSolution();
+  const { side, names } = picked;
+  const whole = (pointer: string) => (current(pointer) as Record<Side, unknown[]> | null) ?? { rows: [], columns: [] };
+  const parts = names.flatMap((name) => name.split(" + "));
+  const act = (says: string, pointer: string, added: unknown[], keep: (group: unknown) => boolean) => {
+    const now = whole(pointer);
+    change([{ pointer, value: { ...now, [side]: [...(now[side] ?? []).filter(keep), ...added] } }], says);
+    onDone();
+  };
+  // A level that was joined before is taken apart and joined anew with the others.
+  const apart = (group: unknown) => !(Array.isArray(group) && group.some((name) => parts.includes(String(name))));
+  return (
+    <p className="screen-only mt-1.5 flex flex-wrap items-baseline gap-x-4 gap-y-1">
+      {names.length === 0 && <span className="text-muted">Click on levels to join them or leave them out.</span>}
+      {names.length >= 2 && (
+        <button type="button" className="act" onClick={() => act("levels joined", join, [parts], apart)}>
+          Join {names.join(" and ")}
+        </button>
+      )}
+      {names.length >= 1 && parts.length === names.length && (
+        <button type="button" className="act" onClick={() => act("levels left out", omit, parts, () => true)}>
+          Leave {names.join(" and ")} out
+        </button>
+      )}
+      {names.length >= 1 && (
+        <button type="button" className="act" onClick={onDone}>
+          Pick none
+        </button>
+      )}
+      {joined && (
+        <button
+          type="button"
+          className="act"
+          onClick={() =>
+            change(
+              [
+                { pointer: join, value: null },
+                { pointer: omit, value: null },
+              ],
+              "levels as they were",
+            )
+          }
+        >
+          All levels as they were
+        </button>
+      )}
+    </p>
+  );
+}

@@ -1,0 +1,41 @@
+import type { Column, Quantity, Table } from "../api/types";
+import { texNumber } from "./TeX";
+
+/** unescapePart reads a part of a reference as EscapeRef in Go writes it. */
+export const unescapePart = (part: string): string =>
+  part.replaceAll("~1", "/").replaceAll("~2", "|").replaceAll("~0", "~");
+
+/** rowOf finds the row that a reference "table/key/column" names, −1 where there is none. */
+export function rowOf(table: Table, reference: string): number {
+  const key = (reference.split("/")[1] ?? "").split("|").map(unescapePart);
+  const at = table.key.map((id) => table.columns.findIndex((column) => column.id === id));
+  return table.shown.findIndex((row) => at.every((j, k) => row[j] === key[k]));
+}
+
+/** cellFormula writes how a cell comes about, in symbols or with the numbers of its row. */
+export function cellFormula(
+  table: Table,
+  column: Column,
+  row: number,
+  show: "symbols" | "numbers",
+  quantities: Map<string, Quantity>,
+): string {
+  return (column.formula ?? "").replace(/@\{([^{}]*)\}/g, (_, id: string) => {
+    const at = table.columns.findIndex((each) => each.id === id);
+    const quantity = quantities.get(id);
+    if (show === "symbols") return `{${table.columns[at]?.symbol ?? quantity?.symbol ?? id}}`;
+    const tex = texNumber(table.shown[row]?.[at] ?? quantity?.display ?? "?");
+    return tex.startsWith("-") ? `{(${tex})}` : `{${tex}}`;
+  });
+}
+
+/** The switches of a crossed table: what its cells can show, counts first. */
+export function viewsOf(table: Table): string[] {
+  return ["counts", ...new Set(table.columns.flatMap((column) => (column.view ? [column.view] : [])))];
+}
+
+/** placesOf returns the values of a key column in the order in which they come. */
+export function placesOf(table: Table, id: string): string[] {
+  const at = table.columns.findIndex((column) => column.id === id);
+  return [...new Set(table.shown.map((row) => row[at] ?? ""))];
+}
