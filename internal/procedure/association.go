@@ -190,6 +190,20 @@ func (s *association) hypotheses() {
 	}, working.Say("H₀ says that the probability of a cell is that of its row times that of its column. H₁ leaves open how the two hang together: the test has no direction."))
 }
 
+// exactP returns the exact p-value with two tails; ok is false where counting takes more
+// steps than are allowed.
+func (s *association) exactP(allowed int) (p float64, ok bool) {
+	if s.twoByTwo() {
+		return stats.FisherExact(s.firstCell(), s.counts[0][0]), true
+	}
+	return stats.FreemanHalton(s.counts, allowed)
+}
+
+// firstCell is the distribution of the first cell of a 2×2 table given its totals.
+func (s *association) firstCell() dist.Hypergeometric {
+	return dist.Hypergeometric{Population: s.table.N, Successes: s.table.Columns[0], Draws: s.table.Rows[0]}
+}
+
 // leaning lists the cells that differ clearly from what is expected, in words.
 func (s *association) leaning() []working.Block {
 	t := s.table

@@ -83,7 +83,7 @@ func (s *independence) test() {
 		working.Ratio, t.G, formula.Total{Column: s.Series("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
 	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
 		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: chiSquareFamily, X: formula.Ref("g")})
-	exact, ok := stats.FreemanHalton(s.counts, stats.QuickSteps)
+	exact, ok := s.exactP(stats.QuickSteps)
 	says := "From all tables with the same totals, without the chi-square curve."
 	if !ok {
 		exact, says = math.NaN(), "Counting all tables takes long here: the exact test does it on its own."

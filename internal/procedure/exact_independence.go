@@ -7,7 +7,6 @@ import (
 	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/stats"
-	"grund/internal/stats/dist"
 	"grund/internal/working"
 )
 
@@ -52,7 +51,7 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 		s.Control(working.TailControl(p.Tail, "OR", "1", s.directedWords))
 	} else {
 		var ok bool
-		if value, ok = stats.FreemanHalton(table.counts, stats.MostSteps); !ok {
+		if value, ok = s.exactP(stats.MostSteps); !ok {
 			return nil, problem.Errors{{Pointer: "/procedure", Says: "counting all tables with these totals would take too long", Instead: "take “chi-square-independence”, whose simulation deals tables with the same totals, or join levels"}}
 		}
 	}
@@ -65,10 +64,6 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 	return s.Working, nil
 }
 
-func (s *exactAssociation) firstCell() dist.Hypergeometric {
-	return dist.Hypergeometric{Population: s.table.N, Successes: s.table.Columns[0], Draws: s.table.Rows[0]}
-}
-
 // exact returns the exact p-value of a 2×2 table.
 func (s *exactAssociation) exact() float64 {
 	d, observed := s.firstCell(), s.counts[0][0]
@@ -79,7 +74,8 @@ func (s *exactAssociation) exact() float64 {
 	case problem.Right:
 		return d.Upper(observed)
 	}
-	return stats.FisherExact(d, observed)
+	p, _ := s.exactP(0)
+	return p
 }
 
 // directedWords says what H₁ says with the given tail; only a 2×2 table has a direction.

@@ -197,7 +197,11 @@ func CompareDiscordant(b, c int, continuity bool) DiscordantPairs {
 	if continuity {
 		d = math.Max(0, d-1)
 	}
-	return DiscordantPairs{ChiSquare: d * d / n, Exact: BinomialExact(b, b+c, 0.5)}
+	exact := 1.0
+	if b != c { // the binomial distribution with ½ is symmetric
+		exact = 2 * dist.Binomial{N: b + c, P: 0.5}.Lower(min(b, c))
+	}
+	return DiscordantPairs{ChiSquare: d * d / n, Exact: exact}
 }
 
 // Holm returns the p-values corrected for their number by S. Holm's method (Scand. J.

@@ -13,6 +13,9 @@ const (
 	MostSteps  = 32_000_000 // about two seconds
 )
 
+// mostCases bounds the cases of a table whose factorials are held.
+const mostCases = 1_000_000
+
 // FreemanHalton returns the exact p-value of a two-way table given its margins: the sum of
 // the probabilities of all tables that are not more likely than the one observed (G. H.
 // Freeman and J. H. Halton, Biometrika 38, 1951). ok is false where that takes more
@@ -34,6 +37,9 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 			columns[j] += o
 			n += o
 		}
+	}
+	if n > mostCases {
+		return math.NaN(), false
 	}
 	slices.Sort(rows)
 	slices.Sort(columns)
@@ -106,14 +112,13 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 // TableProbability returns the probability of a table given its margins, if rows and
 // columns are independent: the factorials of all totals over those of n and of all cells.
 func TableProbability(t *Table) float64 {
-	lf := logFactorials(t.N)
-	sum := -lf[t.N]
+	sum := -logFactorial(t.N)
 	for _, total := range slices.Concat(t.Rows, t.Columns) {
-		sum += lf[total]
+		sum += logFactorial(total)
 	}
 	for _, row := range t.Observed {
 		for _, o := range row {
-			sum -= lf[o]
+			sum -= logFactorial(o)
 		}
 	}
 	return math.Exp(sum)
@@ -372,9 +377,14 @@ func (t *network) uneven(totals, over []int) float64 {
 func logFactorials(n int) []float64 {
 	lf := make([]float64, n+1)
 	for k := 2; k <= n; k++ {
-		lf[k], _ = math.Lgamma(float64(k) + 1)
+		lf[k] = logFactorial(k)
 	}
 	return lf
+}
+
+func logFactorial(k int) float64 {
+	x, _ := math.Lgamma(float64(k) + 1)
+	return x
 }
 
 func transposed(table [][]int) [][]int {

@@ -3,6 +3,7 @@ package stats
 import (
 	"math"
 	"math/big"
+	"sort"
 	"strconv"
 
 	"grund/internal/stats/dist"
@@ -70,9 +71,17 @@ func ClopperPearson(successes, n int, area float64) (low, high float64) {
 	return low, high
 }
 
+// Up to exactCases cases two probabilities are compared exactly, in whole numbers; with more
+// they are taken as equal where they differ by less than a share of nearlyEqual.
+const (
+	exactCases  = 50_000
+	nearlyEqual = 1e-12
+)
+
 // BinomialExact returns the exact two-sided p-value of so many successes: the sum of
 // the probabilities that are not larger than that of what was observed. Whether two
-// are equal is decided exactly, with p0 as the decimal that it is written with.
+// are equal is decided exactly, with p0 as the decimal that it is written with, for up to
+// exactCases cases.
 func BinomialExact(successes, n int, p0 float64) float64 {
 	d := dist.Binomial{N: n, P: p0}
 	observed := d.Mass(successes)
@@ -80,7 +89,10 @@ func BinomialExact(successes, n int, p0 float64) float64 {
 	mode := min(n, int(math.Floor(float64(n+1)*p0)))
 	likelier := func(k int) bool {
 		mass := d.Mass(k)
-		if math.Abs(mass-observed) > 1e-9*observed {
+		switch {
+		case n > exactCases:
+			return mass > observed*(1+nearlyEqual)
+		case math.Abs(mass-observed) > 1e-9*observed:
 			return mass > observed
 		}
 		return compareMasses(k, successes, n, p0) > 0
@@ -165,13 +177,16 @@ func CompareProportions(successes1, n1, successes2, n2 int, continuity bool) Two
 // FisherExact returns the exact two-sided p-value of a 2×2 table with the given first
 // row and margins: the sum of the probabilities that are not larger than that of what
 // was observed (R. A. Fisher, Statistical Methods for Research Workers, 21.02). Whether
-// two are equal is decided exactly.
+// two are equal is decided exactly, for up to exactCases cases.
 func FisherExact(d dist.Hypergeometric, observed int) float64 {
 	least, greatest := d.Range()
 	mass := d.Mass(observed)
 	no := func(k int) bool { // k is no likelier
 		m := d.Mass(k)
-		if math.Abs(m-mass) > 1e-9*mass {
+		switch {
+		case d.Population > exactCases:
+			return m <= mass*(1+nearlyEqual)
+		case math.Abs(m-mass) > 1e-9*mass:
 			return m < mass
 		}
 		return compareTables(d, k, observed) <= 0
@@ -179,13 +194,8 @@ func FisherExact(d dist.Hypergeometric, observed int) float64 {
 	// The probabilities rise to the mode and fall from there.
 	mode := int(math.Floor(float64(d.Draws+1) * float64(d.Successes+1) / float64(d.Population+2)))
 	mode = max(least, min(greatest, mode))
-	left, right := least-1, greatest+1
-	for k := least; k <= mode && no(k); k++ {
-		left = k
-	}
-	for k := greatest; k > left && no(k); k-- {
-		right = k
-	}
+	left := least - 1 + sort.Search(mode-least+1, func(i int) bool { return !no(least + i) })
+	right := greatest + 1 - sort.Search(greatest-max(left, mode-1), func(i int) bool { return !no(greatest - i) })
 	return math.Min(1, d.Lower(left)+d.Upper(right))
 }
 
