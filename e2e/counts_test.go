@@ -3,6 +3,7 @@ package e2e
 import (
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -95,10 +96,27 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	p.shows(`[data-step="statistic"]`, "100 or more")
 	p.keyIs("critical-value", "7.815") // three degrees of freedom
 	p.keyIs("decision", "do not reject")
-	bars, err := p.Elements(`[data-step="look"] svg[role="img"] rect`)
+	bars, err := p.Elements(`[data-step="look"] figure > svg rect[fill="none"]`)
 	require.NoError(t, err)
-	assert.Len(t, bars, 16, "observed and expected")
+	assert.Len(t, bars, 8, "what is expected in each class")
 	p.accessible("a fitted distribution")
+
+	// A boundary is moved by key, and one is taken away by typing: two classes are one.
+	_, err = p.Eval(`() => document.querySelector('[aria-label="Boundary 1 of the classes"]').focus()`)
+	require.NoError(t, err)
+	p.key(input.ArrowLeft)
+	p.shows(`[data-step="statistic"]`, "0 to 24")
+	boundaries := p.label("Boundaries of the classes: drag them, or type them")
+	p.fill(boundaries, "0; 50; 40; 100")
+	p.shows(`[data-step="look"]`, "each above the one before")
+	p.fill(boundaries, "0; 50; 75; 100; 200")
+	p.key(input.Enter)
+	p.keyIs("look", "4 classes")
+	p.keyIs("critical-value", "5.991") // two degrees of freedom
+	_, err = p.Eval(`() => document.activeElement.blur()`) // in the field Ctrl+z takes back what was typed
+	require.NoError(t, err)
+	p.chord("z", "")
+	p.keyIs("look", "8 classes")
 	p.key('y')
 	p.keyIs("hypotheses", "normal")
 	p.keyIs("decision", "reject H₀")

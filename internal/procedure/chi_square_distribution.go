@@ -63,7 +63,8 @@ type fitted struct {
 	moments      stats.Moments
 	classes      []stats.Bin // before merging
 	bins         []stats.Bin
-	chosen       bool // whether the boundaries were
+	boundaries   []float64
+	chosen       bool // whether they were
 	least        float64
 	given        int
 	stats        stats.Fit
@@ -281,6 +282,7 @@ func (s *fitted) classify(boundaries []float64, counts []int) error {
 			return problem.Errors{{Pointer: problem.Pointer("options", "boundaries", i), Says: "the boundaries do not increase", Instead: "give each above the one before"}}
 		}
 	}
+	s.boundaries = boundaries
 	for i := 1; i < len(boundaries); i++ {
 		bin := stats.Bin{Low: boundaries[i-1], High: boundaries[i], Merged: 1}
 		if i == 1 {
@@ -384,19 +386,15 @@ func (s *fitted) data() {
 	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
 }
 
-// finite returns the classes' outer boundaries where they can be drawn.
+// finite returns the ends of a class where they can be drawn: the outer boundaries in
+// place of infinite ends.
 func (s *fitted) finite(i int) (low, high float64) {
-	c := s.classes
-	width := 1.0
-	if len(c) > 2 {
-		width = c[1].High - c[1].Low
-	}
-	low, high = c[i].Low, c[i].High
+	low, high = s.classes[i].Low, s.classes[i].High
 	if math.IsInf(low, -1) {
-		low = high - width
+		low = s.boundaries[i]
 	}
 	if math.IsInf(high, 1) {
-		high = low + width
+		high = s.boundaries[i+1]
 	}
 	return low, high
 }
@@ -435,6 +433,9 @@ func (s *fitted) look() {
 		}
 		f.Marks = append(f.Marks, line)
 	}
+	if s.values != nil {
+		f.Handles = s.handles(unit)
+	}
 	f.Axis.Min, f.Axis.Max, f.Up.Max = working.Number(from), working.Number(to), working.Number(most*1.05)
 	f.Says = strings.Join(says, "; ") + "."
 	s.Figure(f)
@@ -444,6 +445,21 @@ func (s *fitted) look() {
 	}
 	s.Step(working.Look, fmt.Sprintf("%d classes", len(s.classes)), working.FigureBlock{Figure: "look"},
 		working.Say("Solid is what was counted; the outlines and the curve are what the fitted distribution expects. %s", rule))
+}
+
+// handles let the boundaries between classes be moved, each between its neighbours.
+func (s *fitted) handles(width float64) []working.Handle {
+	among := working.Positions(s.boundaries...)
+	step := math.Pow10(int(math.Floor(math.Log10(width / 10))))
+	if _, whole := s.distribution.(dist.Discrete); whole {
+		step = 1
+	}
+	var handles []working.Handle
+	for i := 1; i < len(among)-1; i++ {
+		handles = append(handles, working.Handle{ID: fmt.Sprintf("boundary_%d", i), Label: fmt.Sprintf("Boundary %d of the classes", i), Pointer: problem.Pointer("options", "boundaries"),
+			At: among[i], Min: among[i-1] + working.Number(step), Max: among[i+1] - working.Number(step), Step: working.Number(step), Among: among, Index: i})
+	}
+	return handles
 }
 
 // className names a class: "0 to 60", "300 or more".

@@ -120,7 +120,7 @@ func TestEveryAction(t *testing.T) {
 		}
 		for _, figure := range s.Figures {
 			for _, handle := range figure.Handles {
-				next, err := problem.Apply(p, []problem.Set{{Pointer: handle.Pointer, Value: float64(handle.Min)}})
+				next, err := problem.Apply(p, []problem.Set{handle.Set(float64(handle.Min))})
 				require.NoError(t, err, handle.ID)
 				_, err = Work(next)
 				require.NoError(t, err, handle.ID)

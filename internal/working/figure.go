@@ -3,6 +3,7 @@ package working
 import (
 	"math"
 
+	"grund/internal/problem"
 	"grund/internal/stats/dist"
 )
 
@@ -94,6 +95,23 @@ type Handle struct {
 	Min     Number `json:"min"`
 	Max     Number `json:"max"`
 	Step    Number `json:"step"`
+	// Among is the list at Pointer of which At is number Index, from 0; none where At alone
+	// stands there.
+	Among Numbers `json:"among,omitempty"`
+	Index int     `json:"index,omitzero"`
+}
+
+// Set returns what moving the handle to a position sets in the problem file.
+func (h *Handle) Set(at float64) problem.Set {
+	if h.Among == nil {
+		return problem.Set{Pointer: h.Pointer, Value: at}
+	}
+	list := make([]any, len(h.Among))
+	for i, x := range h.Among {
+		list[i] = float64(x)
+	}
+	list[h.Index] = at
+	return problem.Set{Pointer: h.Pointer, Value: list}
 }
 
 // Positions converts values for a mark.

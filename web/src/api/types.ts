@@ -281,6 +281,8 @@ export interface Handle {
   min: number | null;
   max: number | null;
   step: number | null;
+  among?: (number | null)[];
+  index?: number;
 }
 
 export interface Heading {

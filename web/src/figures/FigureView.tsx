@@ -3,7 +3,7 @@ import type { Figure, Form, Handle, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
-import { readNumber, writeNumber } from "../lib/number";
+import { readNumber, readNumbers, writeNumber, writeValue } from "../lib/number";
 import { BarsFigure, barsHeight } from "./BarsFigure";
 import { BoxesFigure, boxesHeight } from "./BoxesFigure";
 import { CurveFigure } from "./CurveFigure";
@@ -54,6 +54,11 @@ export function FigureView({ figure, width, roles }: Props) {
   const { open, chosen, choose, change, simulation } = useSolution();
   const svg = useRef<SVGSVGElement>(null);
   const height = heightOf(figure, width);
+  const move = (handle: Handle, at: number) => {
+    const value = handle.among ? handle.among.map((each, i) => (i === handle.index ? at : each)) : at;
+    change([{ pointer: handle.pointer, value }], handle.label);
+  };
+  const list = figure.handles.find((handle) => handle.among);
   const copy = (how: (svg: SVGSVGElement) => Promise<void>) => () =>
     svg.current ? how(svg.current) : Promise.reject(new Error("no picture"));
   return (
@@ -76,34 +81,66 @@ export function FigureView({ figure, width, roles }: Props) {
           />
         )}
         {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
-        {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} />}
+        {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} onMove={move} />}
         {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
         {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
         {figure.form === "scatter" && (
           <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />
         )}
         {figure.form === "intervals" && (
-          <IntervalsFigure
-            figure={figure}
-            width={width}
-            chosen={chosen}
-            onChoose={choose}
-            onMove={(handle, value) => change([{ pointer: handle.pointer, value }], handle.label)}
-          />
+          <IntervalsFigure figure={figure} width={width} chosen={chosen} onChoose={choose} onMove={move} />
         )}
       </svg>
       <figcaption className={`screen-only flex ${places[figure.form]}`}>
-        {figure.handles.map((handle) => (
-          <HandleValue
-            key={handle.id}
-            handle={handle}
-            onMove={(value) => change([{ pointer: handle.pointer, value }], handle.label)}
+        {list && (
+          <ListValue
+            handle={list}
+            onSet={(value) => change([{ pointer: list.pointer, value }], "the boundaries of the classes")}
           />
+        )}
+        {(list ? [] : figure.handles).map((handle) => (
+          <HandleValue key={handle.id} handle={handle} onMove={(value) => move(handle, value)} />
         ))}
         <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />
         <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
       </figcaption>
     </figure>
+  );
+}
+
+/** ListValue sets all values of a list by typing: one that is taken away merges what it parted. */
+function ListValue({ handle, onSet }: { handle: Handle; onSet: (value: number[]) => void }) {
+  const id = useId();
+  const kept = writeValue(handle.among);
+  const [text, setText] = useState<string | null>(null);
+  const numbers = readNumbers(text ?? kept);
+  const wrong = numbers === null || numbers.some((x, i) => i > 0 && x <= (numbers[i - 1] ?? 0));
+  const take = () => {
+    if (text !== null && !wrong && numbers && text !== kept) onSet(numbers);
+    if (!wrong) setText(null);
+  };
+  return (
+    <span className="mr-auto grid flex-1 gap-0.5">
+      <label htmlFor={id} className="text-muted">
+        Boundaries of the classes: drag them, or type them
+      </label>
+      <input
+        id={id}
+        className="input input-sm w-full bg-sheet text-ink aria-invalid:border-region"
+        aria-invalid={wrong}
+        aria-describedby={`${id}-note`}
+        value={text ?? kept}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={take}
+        onKeyDown={(event) => {
+          if (event.key === "Enter") take();
+          if (event.key === "Escape") setText(null);
+        }}
+      />
+      <span id={`${id}-note`} className="text-(--region-text)">
+        {wrong && "Numbers are needed here, each above the one before."}
+      </span>
+    </span>
   );
 }
 

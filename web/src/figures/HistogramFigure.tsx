@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
-import type { Figure } from "../api/types";
+import type { Figure, Handle } from "../api/types";
 import { AxisView } from "./Axis";
+import { Grip } from "./Grip";
 import { present } from "./marks";
 
 const single = 168;
@@ -15,8 +16,15 @@ export function histogramHeight(figure: Figure): number {
   return (rows === 1 ? single : several * rows) + 34;
 }
 
+interface Props {
+  figure: Figure;
+  width: number;
+  /** Moves a boundary of the classes, where there are any to move. */
+  onMove: (handle: Handle, value: number) => void;
+}
+
 /** HistogramFigure has bars of counts over classes, a row of them for each group, on one axis. */
-export function HistogramFigure({ figure, width }: { figure: Figure; width: number }) {
+export function HistogramFigure({ figure, width, onMove }: Props) {
   const rows = rowsOf(figure);
   const height = rows === 1 ? single : several;
   const left = 34;
@@ -99,6 +107,30 @@ export function HistogramFigure({ figure, width }: { figure: Figure; width: numb
         );
       })}
       <AxisView scale={x} y={rows * height} unit={figure.axis.unit} count={6} />
+      {figure.handles.map((handle) => (
+        <Grip key={handle.id} handle={handle} x={x} base={rows * height} onMove={onMove}>
+          {(at) => (
+            <>
+              <line
+                x1={x(at)}
+                x2={x(at)}
+                y1={rows * height}
+                y2={22}
+                stroke="var(--color-primary)"
+                strokeDasharray="2 4"
+              />
+              <circle
+                cx={x(at)}
+                cy={18}
+                r="4.5"
+                fill="var(--color-base-100)"
+                stroke="var(--color-primary)"
+                strokeWidth="2"
+              />
+            </>
+          )}
+        </Grip>
+      ))}
     </>
   );
 }

@@ -1,9 +1,9 @@
 import { scaleLinear } from "d3-scale";
-import { useRef, useState } from "react";
 import type { Figure, Handle, Mark } from "../api/types";
 import { AxisView } from "./Axis";
 import { Dots } from "./Dots";
-import { labelRoom, shortened, tick } from "./marks";
+import { Grip } from "./Grip";
+import { labelRoom, shortened } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -93,75 +93,20 @@ interface RuleProps {
   onMove: Props["onMove"];
 }
 
-/** NullRule follows the pointer while it is dragged and acts when it is let go. */
+/** NullRule is the value that H₀ states, which may be moved. */
 function NullRule({ mark, x, base, handle, onMove }: RuleProps) {
-  const at = mark.x?.[0] ?? 0;
-  const [dragged, setDragged] = useState<number | null>(null);
-  const group = useRef<SVGGElement>(null);
-  const value = dragged ?? at;
-  const step = handle?.step ?? 1;
-  const snapped = (v: number) => {
-    const low = handle?.min ?? v;
-    const high = handle?.max ?? v;
-    return Number((Math.round(Math.min(high, Math.max(low, v)) / step) * step).toPrecision(12));
-  };
-  const fromPointer = (event: React.PointerEvent) => {
-    const svg = group.current?.ownerSVGElement;
-    if (!svg) return value;
-    const box = svg.getBoundingClientRect();
-    return snapped(x.invert(((event.clientX - box.left) / box.width) * svg.viewBox.baseVal.width));
-  };
-  const line = (
+  const line = (at: number) => (
     <>
-      <line
-        x1={x(value)}
-        x2={x(value)}
-        y1={base}
-        y2={8}
-        stroke="var(--expected)"
-        strokeWidth="2.2"
-        strokeDasharray="4 3"
-      />
+      <line x1={x(at)} x2={x(at)} y1={base} y2={8} stroke="var(--expected)" strokeWidth="2.2" strokeDasharray="4 3" />
       {handle && (
-        <circle cx={x(value)} cy={8} r="5" fill="var(--color-base-100)" stroke="var(--expected)" strokeWidth="2.2" />
+        <circle cx={x(at)} cy={8} r="5" fill="var(--color-base-100)" stroke="var(--expected)" strokeWidth="2.2" />
       )}
     </>
   );
-  if (!handle) return <g>{line}</g>;
+  if (!handle) return <g>{line(mark.x?.[0] ?? 0)}</g>;
   return (
-    <g
-      ref={group}
-      className="cursor-ew-resize touch-none"
-      role="slider"
-      tabIndex={0}
-      aria-label={handle.label}
-      aria-valuemin={handle.min ?? undefined}
-      aria-valuemax={handle.max ?? undefined}
-      aria-valuenow={value}
-      onPointerDown={(event) => {
-        event.currentTarget.setPointerCapture(event.pointerId);
-        setDragged(fromPointer(event));
-      }}
-      onPointerMove={(event) => dragged !== null && setDragged(fromPointer(event))}
-      onPointerUp={() => {
-        if (dragged !== null && dragged !== at) onMove(handle, dragged);
-        setDragged(null);
-      }}
-      onKeyDown={(event) => {
-        const by = { ArrowLeft: -1, ArrowRight: 1, ArrowDown: -1, ArrowUp: 1, PageDown: -10, PageUp: 10 }[event.key];
-        if (by === undefined) return;
-        event.preventDefault();
-        event.stopPropagation();
-        onMove(handle, snapped(at + by * step));
-      }}
-    >
-      <rect x={x(value) - 12} y="0" width="24" height={base} fill="transparent" />
+    <Grip handle={handle} x={x} base={base} onMove={onMove}>
       {line}
-      {dragged !== null && (
-        <text x={x(value)} y={base - 4} textAnchor="middle" className="text-[12px]" fill="var(--expected-text)">
-          {tick(String(dragged))}
-        </text>
-      )}
-    </g>
+    </Grip>
   );
 }
