@@ -116,7 +116,14 @@ func (c *Counts) set() (*data.Set, error) {
 	}
 	switch {
 	case c.Boundaries != nil:
-		return nil, Errors{{"/data/counts/boundaries", "counts in classes cannot be edited here yet", "give the cases"}}
+		labels.Cells = make([]string, len(c.Observed))
+		for i := range c.Observed {
+			labels.Cells[i] = className(c.Boundaries[i], c.Boundaries[i+1])
+		}
+		if c.Variable != nil {
+			labels.Name, labels.Unit = c.Variable.Label, c.Variable.Unit
+		}
+		add("count", func(row int) float64 { return c.Observed[row] })
 	case c.Categories != nil:
 		labels.Cells = c.Categories
 		if c.Variable != nil {
@@ -344,6 +351,9 @@ func (d *Draft) readGroups(p *Problem, set *data.Set, errs *Errors) {
 	p.Roles = Roles{"response": {"response"}, "group": {"group"}}
 }
 
+// distributionProcedure is the procedure whose counts are in classes.
+const distributionProcedure = "chi-square-distribution"
+
 func (d *Draft) readCounts(p *Problem, set *data.Set, errs *Errors) {
 	rows, columns, counts, mistakes := set.Table()
 	errs.addMistakes(mistakes)
@@ -356,9 +366,16 @@ func (d *Draft) readCounts(p *Problem, set *data.Set, errs *Errors) {
 	}
 	p.Roles = nil
 	if len(columns) == 1 {
-		c := &Counts{Variable: &data.Heading{Label: name}, Categories: rows}
+		c := &Counts{Variable: &data.Heading{Label: name, Unit: set.Columns[0].UnitText()}, Categories: rows}
 		for _, row := range counts {
 			c.Observed = append(c.Observed, row[0])
+		}
+		// Ranges are classes where a distribution is fitted, and names where none is.
+		if boundaries, ok, mistake := classBoundaries(rows); ok && d.Procedure == distributionProcedure {
+			if mistake != nil {
+				errs.addMistakes([]data.Mistake{*mistake})
+			}
+			c.Boundaries, c.Categories = boundaries, nil
 		}
 		p.Data.Counts = c
 		return

@@ -236,3 +236,41 @@ func TestConditionsFollowRenamedColumns(t *testing.T) {
 	d.Rename([]string{"minutes", "berth"}, map[string]string{"minutes": "loading time"})
 	assert.Equal(t, `loading time > 3 and berth == "minutes"`, d.LeaveOutWhere[0].Where)
 }
+
+// Counts in classes come into the form and out again; ranges with gaps are asked about.
+func TestCountsInClasses(t *testing.T) {
+	file := `{"grund":1,"procedure":"chi-square-distribution","options":{"parameters":{"rate":0.02}},"data":{"counts":{"variable":{"label":"Gap","unit":"s"},"boundaries":[-5,0,60,120.5],"observed":[1,31,14]}}}`
+	p, err := Parse([]byte(file))
+	require.NoError(t, err)
+	d, set, err := DraftOf(p)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"-5 to 0", "0 to 60", "60 to 120.5"}, set.Columns[0].Cells)
+	again, err := d.Problem(set)
+	require.NoError(t, err)
+	assert.Equal(t, p.Data.Counts.Boundaries, again.Data.Counts.Boundaries)
+	assert.Equal(t, p.Data.Counts.Observed, again.Data.Counts.Observed)
+	assert.Equal(t, "s", again.Data.Counts.Variable.Unit)
+
+	for name, c := range map[string]struct {
+		labels     []string
+		boundaries []float64
+		says       string
+	}{
+		"hyphens":        {[]string{"0-60", "60-120", "120 - 180"}, []float64{0, 60, 120, 180}, ""},
+		"dashes":         {[]string{"0–1,5", "1,5–3"}, []float64{0, 1.5, 3}, ""},
+		"below 0":        {[]string{"-3--1", "-1-2"}, []float64{-3, -1, 2}, ""},
+		"a gap":          {[]string{"0–59", "60–119"}, []float64{0, 59, 119}, "as 0 to 60 and 60 to 119"},
+		"an overlap":     {[]string{"0–60", "50–100"}, []float64{0, 60, 100}, "begins below the end"},
+		"names":          {[]string{"Mon", "Tue"}, nil, ""},
+		"names with a –": {[]string{"Mole–Lantern", "Quarry–Saltgate"}, nil, ""},
+	} {
+		boundaries, ok, mistake := classBoundaries(c.labels)
+		assert.Equal(t, c.boundaries != nil, ok, name)
+		assert.Equal(t, c.boundaries, boundaries, name)
+		if c.says == "" {
+			assert.Nil(t, mistake, name)
+		} else if assert.NotNil(t, mistake, name) {
+			assert.Contains(t, mistake.Says+"; "+mistake.Instead, c.says, name)
+		}
+	}
+}
