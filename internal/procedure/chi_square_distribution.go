@@ -67,6 +67,7 @@ type fitted struct {
 	chosen       bool // whether they were
 	least        float64
 	given        int
+	others       []working.Choice // distributions that the cases could come from too
 	stats        stats.Fit
 	decimals     int
 }
@@ -125,7 +126,9 @@ func workChiSquareDistribution(p *problem.Problem, d *Description, options Optio
 	s.SetDecimals(s.decimals + 2)
 	s.Control(working.AlphaControl(p.Alpha))
 	if given == nil { // parameters belong to their distribution
-		s.distributionControl(&d.Options[0], boundaries, counts)
+		control := s.distributionControl(&d.Options[0], boundaries, counts)
+		s.Control(control)
+		s.others = control.Choices
 	}
 	s.Brief(working.Textf("Look whether **%s** may follow %s distribution", inSentence(s.response.Label), s.article()))
 	s.question()
@@ -139,14 +142,32 @@ func workChiSquareDistribution(p *problem.Problem, d *Description, options Optio
 }
 
 // distributionControl offers the distributions that the cases could come from.
-func (s *fitted) distributionControl(option *Option, boundaries []float64, counts []int) {
+func (s *fitted) distributionControl(option *Option, boundaries []float64, counts []int) working.Control {
 	control := option.control(s.name)
 	control.Choices = slices.DeleteFunc(control.Choices, func(c working.Choice) bool {
 		other := *s
 		other.name, other.classes, other.bins, other.estimated = c.Value.(string), nil, nil, nil
 		return other.fit(nil) != nil || other.classify(boundaries, counts) != nil
 	})
-	s.Control(control)
+	return control
+}
+
+// tries are the ways to another distribution on the same classes, shown beside this one.
+func (s *fitted) tries() []working.Action {
+	same := make([]any, len(s.boundaries))
+	for i, b := range s.boundaries {
+		same[i] = b
+	}
+	var out []working.Action
+	for _, c := range s.others {
+		if c.Value == s.name {
+			continue
+		}
+		out = append(out, working.Action{ID: "try-" + c.Value.(string), Label: "Try " + c.Label + " and compare", Compare: true,
+			Says: "Works the same problem with this distribution on the same classes, beside this one.",
+			Set:  []problem.Set{{Pointer: "/options/distribution", Value: c.Value}, {Pointer: "/options/boundaries", Value: same}}})
+	}
+	return out
 }
 
 // title writes the name of the distribution.
@@ -443,7 +464,7 @@ func (s *fitted) look() {
 	if s.chosen {
 		rule = "The classes follow a rule: 1 + log₂ n of them, rounded up, with a round width."
 	}
-	s.Step(working.Look, fmt.Sprintf("%d classes", len(s.classes)), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, fmt.Sprintf("%d classes", len(s.classes)), working.FigureBlock{Figure: "look", Actions: s.tries()},
 		working.Say("Solid is what was counted; the outlines and the curve are what the fitted distribution expects. %s", rule))
 }
 
@@ -602,6 +623,6 @@ func (s *fitted) steps() {
 	report := working.Textf("%s against %s distribution, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}.", upperFirst(inSentence(s.response.Label)), s.article(), s.relation("p"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The degrees of freedom and the number of cases in brackets, then the statistic and p."))
 	s.Conclude(s.conclusion, report)
-	blocks := []working.Block{working.Say("**Another distribution?** Not rejecting one does not single it out. Try another on the same classes, under the curve.")}
+	blocks := []working.Block{working.Say("**Another distribution?** Not rejecting one does not single it out. Another can be tried on the same classes, beside the picture or under the curve.")}
 	s.Step(working.FollowUp, "", blocks...)
 }

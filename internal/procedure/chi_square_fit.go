@@ -308,9 +308,25 @@ func (s *fit) steps() {
 	report := working.Textf("%s against %s, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}.", upperFirst(inSentence(s.title)), s.proportionWords(), s.relation("p"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The degrees of freedom and the number of cases in brackets, then the statistic and p."))
 	s.Conclude(s.conclusion, report)
+	s.residuals()
 	s.Step(working.FollowUp, "", working.Say("**Which categories make the difference?** Those with the largest residuals: beyond ±2 a category stands out.%s", s.leaning()),
-		working.TableBlock{Table: "shares"},
+		working.FigureBlock{Figure: "residuals"}, working.TableBlock{Table: "shares"},
 		working.Note("All the intervals together hold the true shares with a confidence of %s\u00a0%% (Goodman).", s.levelWords()))
+}
+
+// residuals draws each category's residual as a bar from the line “as expected”.
+func (s *fit) residuals() {
+	f := &working.Figure{ID: "residuals", Form: working.Bars, Title: "Residuals", Axis: working.Axis{Label: "residual"}}
+	var says []string
+	low, high := -2.0, 2.0
+	for i, r := range s.stats.Residual {
+		f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Row: i, Label: s.names[i], X: working.Positions(math.Min(0, r), math.Max(0, r))})
+		low, high = math.Min(low, r), math.Max(high, r)
+		says = append(says, fmt.Sprintf("%s %s", s.names[i], working.FormatNumber(r, 2)))
+	}
+	f.Axis.Min, f.Axis.Max = working.Number(low*1.1), working.Number(high*1.1)
+	f.Says = "Residuals, 0 being as expected: " + strings.Join(says, "; ") + "."
+	s.Figure(f)
 }
 
 // leaning names the categories that stand out.

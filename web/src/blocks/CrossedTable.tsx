@@ -109,7 +109,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
           <tbody>
             {down.names.map((name) => (
               <tr key={name}>
-                <th scope="row" className="pr-1 text-left font-semibold">
+                <th scope="row" className="sticky left-0 bg-base-100 pr-1 text-left font-semibold">
                   {heading(down, name)}
                 </th>
                 {across.names.map((other) => {

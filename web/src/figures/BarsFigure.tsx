@@ -1,7 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure } from "../api/types";
 import { AxisView } from "./Axis";
-import { labelRoom, present, shortened } from "./marks";
+import { labelRoom, present, shortened, tick } from "./marks";
 
 const thickness = 15;
 const gap = 12;
@@ -25,7 +25,9 @@ export function barsHeight(figure: Figure): number {
 export function BarsFigure({ figure, width }: { figure: Figure; width: number }) {
   const rows = new Map(figure.marks.map((mark) => [mark.row ?? 0, mark.label ?? ""]));
   const left = labelRoom([...rows.values()]);
-  const x = scaleLinear([0, (figure.axis.max ?? 1) * 1.02], [left, width - 34]);
+  // Bars to both sides of 0 have their numbers at both ends.
+  const least = Math.min(0, figure.axis.min ?? 0);
+  const x = scaleLinear([least, (figure.axis.max ?? 1) * 1.02], [least < 0 ? left + 30 : left, width - 34]);
   const top = legendHeight(figure);
   const height = rowHeight(figure);
   const onEachOther = stacked(figure);
@@ -62,8 +64,8 @@ export function BarsFigure({ figure, width }: { figure: Figure; width: number })
         const [from = 0, to = 0] = present(mark.x);
         const part = mark.part ?? 0;
         const y = top + (mark.row ?? 0) * height + (onEachOther ? 0 : part * thickness);
-        const length = to - from;
-        const shown = Number.isInteger(length) ? String(length) : length.toFixed(1);
+        const length = from < 0 ? from : to - (onEachOther ? from : 0);
+        const shown = tick(Number.isInteger(length) ? String(length) : length.toFixed(least < 0 ? 2 : 1));
         return (
           <g key={`${mark.role}/${mark.row}/${part}`}>
             <rect
@@ -79,14 +81,20 @@ export function BarsFigure({ figure, width }: { figure: Figure; width: number })
               <title>{`${mark.label}${series[part] ? `, ${series[part]}` : ""}: ${shown}${figure.axis.unit ?? ""}`}</title>
             </rect>
             {!onEachOther && mark.role !== "expected" && (
-              <text x={x(to) + 4} y={y + 11} className="text-[11px]" fill="var(--muted)">
+              <text
+                x={from < 0 ? x(from) - 4 : x(to) + 4}
+                y={y + 11}
+                textAnchor={from < 0 ? "end" : "start"}
+                className="text-[11px]"
+                fill="var(--muted)"
+              >
                 {shown}
               </text>
             )}
           </g>
         );
       })}
-      <line x1={left} x2={left} y1={top - 4} y2={top + rows.size * height - gap + 6} stroke="var(--muted)" />
+      <line x1={x(0)} x2={x(0)} y1={top - 4} y2={top + rows.size * height - gap + 6} stroke="var(--muted)" />
       <AxisView scale={x} y={top + rows.size * height - gap + 8} unit={figure.axis.unit} count={5} />
     </>
   );
