@@ -112,7 +112,7 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	p.fill(boundaries, "0; 50; 75; 100; 200")
 	p.key(input.Enter)
 	p.keyIs("look", "4 classes")
-	p.keyIs("critical-value", "5.991") // two degrees of freedom
+	p.keyIs("critical-value", "5.991")                     // two degrees of freedom
 	_, err = p.Eval(`() => document.activeElement.blur()`) // in the field Ctrl+z takes back what was typed
 	require.NoError(t, err)
 	p.chord("z", "")
