@@ -25,6 +25,12 @@ func screens(a *app) map[string]func(p *tab) {
 		},
 		"/problems/" + a.demoID() + "?comparison":                                          func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
 		"/problems/" + a.problemID("Does the overhauled engine keep its maker’s promise?"): func(p *tab) { p.keyIs("statistic", "t = 2.534") },
+		"/problems/" + a.problemID("Does the ticket go with the reason for riding?"): func(p *tab) {
+			p.shows(`[data-testid="crossed"]`, "37.1")
+			p.click("% of reason")
+			p.click("school")
+		},
+		"/problems/" + a.problemID("Do passengers come at random?"): func(p *tab) { p.keyIs("look", "8 classes") },
 		"/data": func(p *tab) { p.shows("main", "crossings") },
 		"/data/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/data/" + a.dataID("crossings"): func(p *tab) {

@@ -242,6 +242,49 @@ func (s *association) leaning() []working.Block {
 		working.Note("An adjusted residual is a cell’s distance from the expected count in standard deviations; if H₀ is true it is about a z. The p-values are corrected for looking at all cells (Holm).")}
 }
 
+// rowsAgainstRest compares each row with all others together, with p-values corrected for
+// their number.
+func (s *association) rowsAgainstRest() []working.Block {
+	if len(s.row.levels) < 3 {
+		return nil
+	}
+	var each []*stats.Table
+	var ps []float64
+	for i := range s.row.levels {
+		rest := make([]int, len(s.column.levels))
+		for k, row := range s.counts {
+			for j, o := range row {
+				if k != i {
+					rest[j] += o
+				}
+			}
+		}
+		t := stats.NewTable([][]int{s.counts[i], rest}, false)
+		each, ps = append(each, t), append(ps, dist.ChiSquare{DF: t.DF}.Upper(t.ChiSquare))
+	}
+	corrected := stats.Holm(ps)
+	table := &working.Table{ID: "rows", Title: "Each row against the rest", Key: []string{"row"}, Columns: []working.Column{
+		{ID: "row", Label: s.row.title}, {ID: "chi_square", Label: "χ²", Numeric: true}, {ID: "df", Label: "df", Numeric: true}, {ID: "p", Label: "p", Numeric: true}, {ID: "p_holm", Label: "p (Holm)", Numeric: true}}}
+	var rows []working.Row
+	var differ []string
+	for i, name := range s.row.levels {
+		p := func(x float64) working.Cell {
+			return working.Cell{Value: working.Number(x), Shown: working.FormatP(x, s.p.Alpha, 4)}
+		}
+		rows = append(rows, working.Row{nameCell(name), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), p(ps[i]), p(corrected[i])})
+		if corrected[i] <= s.p.Alpha {
+			differ = append(differ, name)
+		}
+	}
+	table.SetRows(rows)
+	s.Table(table)
+	says := "no row by itself differs from all others"
+	if differ != nil {
+		says = problem.List(differ, "and") + " differ" + map[bool]string{true: "s", false: ""}[len(differ) == 1] + " from all others together"
+	}
+	return []working.Block{working.Say("**Each row against the rest**: at α = @{alpha}, corrected for their number, %s.", says), working.TableBlock{Table: "rows"}}
+}
+
 // associationSize reads Cramér's V (J. Cohen, Statistical Power Analysis, 2nd ed., 7.2: w =
 // V√(k − 1) of 0.1, 0.3 and 0.5, with k the smaller number of levels).
 func (s *association) associationSize() string {

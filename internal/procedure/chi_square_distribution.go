@@ -588,7 +588,7 @@ func (s *fitted) conditions() {
 	for _, b := range s.bins {
 		names = append(names, s.className(b.Low, b.High))
 	}
-	s.expected(s.stats.Expected, names, "Merge more classes.")
+	s.expectedCells(s.stats.Expected, names, "Merge more classes.")
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "expected-counts"})
 }
 

@@ -258,31 +258,8 @@ func (s *fit) test() {
 
 func (s *fit) conditions() {
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case is counted once and tells nothing about another. The numbers cannot show this."))
-	s.expected(s.stats.Expected, s.names, "Go by the simulation or the exact p-value, or join categories that belong together.")
+	s.expectedCells(s.stats.Expected, s.names, "Go by the simulation or the exact p-value, or join categories that belong together.")
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "expected-counts"})
-}
-
-// expected judges expected counts: all 5 or more, or at least none below 1 and at most a
-// fifth below 5 (W. G. Cochran, Biometrics 10, 1954).
-func (l *location) expected(expected []float64, names []string, instead string) {
-	small, least := 0, 0
-	for i, e := range expected {
-		if e < 5 {
-			small++
-		}
-		if e < expected[least] {
-			least = i
-		}
-	}
-	shown := working.FormatNumber(expected[least], 1)
-	switch {
-	case small == 0:
-		l.Condition("expected-counts", working.Met, working.Textf("Enough for the chi-square curve: 5 or more are expected everywhere, the least %s (“%s”).", shown, names[least]))
-	case expected[least] >= 1 && 5*small <= len(expected):
-		l.Condition("expected-counts", working.Doubtful, working.Textf("%d of %d expect fewer than 5, the least %s (“%s”): few for the chi-square curve. %s", small, len(expected), shown, names[least], instead))
-	default:
-		l.Condition("expected-counts", working.NotMet, working.Textf("%d of %d expect fewer than 5, the least %s (“%s”): too few for the chi-square curve. %s", small, len(expected), shown, names[least], instead))
-	}
 }
 
 func (s *fit) steps() {

@@ -171,33 +171,18 @@ func (s *independence) worked() {
 		working.Ratio, t.Contribution[i][j], formula.Quotient{Over: formula.Square(distance), Under: formula.Ref("expected_1")})
 }
 
-// conditions judges the expected counts: all 5 or more, or at least none below 1 and at
-// most a fifth below 5 (W. G. Cochran, Biometrics 10, 1954).
+// conditions judges what the test takes for granted and writes the step.
 func (s *independence) conditions() {
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case is counted once and tells nothing about another. The numbers cannot show this; if the same cases were asked twice, the test of discordant pairs belongs here."))
-	small, cells, least := 0, 0, math.Inf(1)
-	at := ""
+	var expected []float64
+	var cells []string
 	for i, row := range s.table.Expected {
 		for j, e := range row {
-			cells++
-			if e < 5 {
-				small++
-			}
-			if e < least {
-				least, at = e, fmt.Sprintf("“%s”, “%s”", s.row.levels[i], s.column.levels[j])
-			}
+			expected, cells = append(expected, e), append(cells, s.row.levels[i]+", "+s.column.levels[j])
 		}
 	}
-	shown := working.FormatNumber(least, 1)
-	exact := by("exact-independence", "Count all tables", "Works the same problem by the exact test, which needs no large counts, beside this one.")
-	switch {
-	case small == 0:
-		s.Condition("expected-counts", working.Met, working.Textf("Enough for the chi-square curve: every cell expects 5 or more, the least %s (%s).", shown, at), exact)
-	case least >= 1 && 5*small <= cells:
-		s.Condition("expected-counts", working.Doubtful, working.Textf("%d of %d cells expect fewer than 5, the least %s (%s). By the usual rule that is few; by Cochran’s it still does, as no cell expects fewer than 1 and at most a fifth fewer than 5.", small, cells, shown, at), exact)
-	default:
-		s.Condition("expected-counts", working.NotMet, working.Textf("%d of %d cells expect fewer than 5, the least %s (%s): too few for the chi-square curve. Count all tables, or join levels that belong together.", small, cells, shown, at), exact)
-	}
+	s.expectedCells(expected, cells, "Count all tables, or join levels that belong together.",
+		by("exact-independence", "Count all tables", "Works the same problem by the exact test, which needs no large counts, beside this one."))
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "expected-counts"})
 }
 
@@ -243,6 +228,7 @@ func (s *independence) followUp() {
 	}
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)
+		blocks = append(blocks, s.rowsAgainstRest()...)
 	}
 	s.Step(working.FollowUp, "V = "+s.Show("cramers_v"), blocks...).Opens = "cramers_v"
 }

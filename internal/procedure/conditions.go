@@ -137,3 +137,27 @@ func (l *location) outliers(groups []spread, decimals int) {
 	}
 	l.Condition("outliers", status, working.Textf("%s", fmt.Sprintf(says, list)), ways...)
 }
+
+// expectedCells judges counts that are expected for the chi-square curve: all 5 or more, or
+// at least none below 1 and at most a fifth below 5 (W. G. Cochran, Biometrics 10, 1954).
+// instead says what to do where they are too few.
+func (l *location) expectedCells(expected []float64, names []string, instead string, ways ...working.Action) {
+	small, least := 0, 0
+	for i, e := range expected {
+		if e < 5 {
+			small++
+		}
+		if e < expected[least] {
+			least = i
+		}
+	}
+	shown := working.FormatNumber(expected[least], 1)
+	switch {
+	case small == 0:
+		l.Condition("expected-counts", working.Met, working.Textf("Enough for the chi-square curve: 5 or more are expected everywhere, the least %s (%s).", shown, names[least]), ways...)
+	case expected[least] >= 1 && 5*small <= len(expected):
+		l.Condition("expected-counts", working.Doubtful, working.Textf("%d of %d expect fewer than 5, the least %s (%s). By the usual rule that is few; by Cochran’s it still does, as none expects fewer than 1 and at most a fifth fewer than 5.", small, len(expected), shown, names[least]), ways...)
+	default:
+		l.Condition("expected-counts", working.NotMet, working.Textf("%d of %d expect fewer than 5, the least %s (%s): too few for the chi-square curve. %s", small, len(expected), shown, names[least], instead), ways...)
+	}
+}

@@ -78,6 +78,17 @@ func TestJoinAndOmit(t *testing.T) {
 	assert.Equal(t, 1.0, quantities(empty)["df"])
 }
 
+// A row against the rest is the test of the table of these two.
+func TestRowsAgainstTheRest(t *testing.T) {
+	table := mustWork(t, tickets("chi-square-independence", "")).Table("rows")
+	require.Equal(t, 3, table.Total)
+	for i, rest := range []string{`[[24,33,62],[60,44,11]]`, `[[3,3,1],[81,74,72]]`, `[[57,41,10],[27,36,63]]`} {
+		alone := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","rest"],"columns":["single","return","monthly"],"cells":`+rest+`}}}`))
+		assert.InEpsilon(t, alone["chi_square"], float64(table.Row(i)[1].Value.(working.Number)), 1e-12)
+		assert.InEpsilon(t, alone["p"], float64(table.Row(i)[3].Value.(working.Number)), 1e-12)
+	}
+}
+
 // From cases: codes with names, missing cells, and the same numbers as from their table.
 func TestIndependenceFromCases(t *testing.T) {
 	s := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},"options":{"omit":{"columns":["monthly"]}},"data":{"variables":[

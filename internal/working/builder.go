@@ -4,6 +4,7 @@ import (
 	"errors"
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"grund/internal/formula"
@@ -276,6 +277,9 @@ func (w *Working) Finish() (*Solution, error) {
 	for _, t := range w.solution.Tables {
 		once("table", t.ID)
 	}
+	for _, t := range w.solution.Tables {
+		w.checkTable(t, ids)
+	}
 	for _, f := range w.solution.Figures {
 		once("figure", f.ID)
 		for _, m := range f.Marks {
@@ -298,6 +302,21 @@ func (w *Working) Finish() (*Solution, error) {
 		return nil, fmt.Errorf("the procedure %q wrote a faulty solution: %w", w.problem.Procedure, errors.Join(w.errs...))
 	}
 	return w.solution, nil
+}
+
+// checkTable checks what the formulas of a table's columns name, and its totals.
+func (w *Working) checkTable(t *Table, ids map[string]bool) {
+	for _, c := range t.Columns {
+		formula.Resolve(c.Formula, func(id string) string {
+			if w.byID[Ref(id)] == nil && !slices.ContainsFunc(t.Columns, func(other Column) bool { return other.ID == id }) {
+				w.fail("the column %q of table %q uses %q, which is neither a column nor a quantity", c.ID, t.ID, id)
+			}
+			return ""
+		})
+	}
+	if c := t.Crossed; c != nil && !(ids["table"+c.Totals.Down] && ids["table"+c.Totals.Across]) {
+		w.fail("the totals of table %q are not there", t.ID)
+	}
 }
 
 func (w *Working) check(block Block, ids map[string]bool) {

@@ -109,6 +109,8 @@ func TestFinishFindsFaults(t *testing.T) {
 		"an unknown figure":    func(w *Working) { w.Step(Look, "", FigureBlock{Figure: "x"}) },
 		"an unknown condition": func(w *Working) { w.Step(Look, "", Check{Condition: "x"}) },
 		"a step twice":         func(w *Working) { w.Step(Look, ""); w.Step(Look, "") },
+		"an unknown cell":      func(w *Working) { w.Table(&Table{ID: "t", Columns: []Column{{ID: "a", Formula: "@{b}"}}}) },
+		"no totals":            func(w *Working) { w.Table(&Table{ID: "t", Crossed: &Crossed{Totals: Totals{"r", "c"}}}) },
 		"an unknown mark":      func(w *Working) { w.Figure(&Figure{ID: "f", Marks: []Mark{{Refs: []Ref{"x"}}}}) },
 	} {
 		w := newWorking()
@@ -134,4 +136,21 @@ func TestTablePages(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 50, strings.Count(string(text), `{"n":`))
 	assert.Len(t, table.Rows(), 250, "the solution itself keeps all rows")
+}
+
+// A handle on one of a list sets the list with the one moved.
+func TestHandleSets(t *testing.T) {
+	alone := Handle{Pointer: "/options/mean", At: 3}
+	assert.Equal(t, problem.Set{Pointer: "/options/mean", Value: 4.5}, alone.Set(4.5))
+	among := Handle{Pointer: "/options/boundaries", At: 10, Among: Positions(0, 10, 20), Index: 1}
+	assert.Equal(t, problem.Set{Pointer: "/options/boundaries", Value: []any{0.0, 12.0, 20.0}}, among.Set(12))
+}
+
+// Cells of a column with a formula open under the key of their row.
+func TestCellsThatOpen(t *testing.T) {
+	table := &Table{ID: "cells", Key: []string{"row", "column"}, Columns: []Column{{ID: "row"}, {ID: "column"}, {ID: "expected", Formula: "@{row}"}}}
+	table.SetRows([]Row{{{Value: "a/b", Shown: "a/b"}, {Value: "c|d", Shown: "c|d"}, {Value: Number(2), Shown: "2"}}})
+	text, err := json.Marshal(table)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), `"refs":[["","","cells/a~1b|c~2d/expected"]]`)
 }
