@@ -26,7 +26,7 @@ var chiSquareIndependence = &Procedure{
 	},
 	Work: workChiSquareIndependence,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
-		return fmt.Sprintf("%s and %s are categories: whether they have to do with each other is looked at in their table.", assigned["row"][0].Title(), inSentence(assigned["column"][0].Title())), true
+		return fmt.Sprintf("%s and %s are categories: whether they have to do with each other is looked at in their table.", assigned["row"][0].Title(), inSentence(assigned["column"][0].Title())), fitsCrossed(assigned)
 	},
 }
 

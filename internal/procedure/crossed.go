@@ -32,11 +32,16 @@ type crossedCase struct {
 
 // What tests of two-way tables have in common.
 var (
-	rowRole    = Role{ID: "row", Label: "Rows", Says: "the category whose levels are the rows", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2}
-	columnRole = Role{ID: "column", Label: "Columns", Says: "the category whose levels are the columns", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2}
+	rowRole    = Role{ID: "row", Label: "Rows", Says: "the category whose levels are the rows", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
+	columnRole = Role{ID: "column", Label: "Columns", Says: "the category whose levels are the columns", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
 	joinOption = Option{ID: "join", Label: "Joined levels", Type: JoinOption, Says: "Levels of a variable that are taken as one."}
 	omitOption = Option{ID: "omit", Label: "Levels left out", Type: OmitOption, Says: "Levels of a variable whose cases are left out."}
 )
+
+// fitsCrossed reports whether both variables of a table have two levels or more.
+func fitsCrossed(assigned map[string][]*data.Variable) bool {
+	return used(assigned["row"][0]) >= 2 && used(assigned["column"][0]) >= 2
+}
 
 // level is a level of a margin as it is given: its names and the place that it has after
 // levels were joined and left out, −1 where it was left out.

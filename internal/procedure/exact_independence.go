@@ -25,7 +25,7 @@ var exactIndependence = &Procedure{
 	},
 	Work: workExactIndependence,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
-		return fmt.Sprintf("%s and %s are categories: all tables with the same totals are counted, which needs no large counts.", assigned["row"][0].Title(), inSentence(assigned["column"][0].Title())), true
+		return fmt.Sprintf("%s and %s are categories: all tables with the same totals are counted, which needs no large counts.", assigned["row"][0].Title(), inSentence(assigned["column"][0].Title())), fitsCrossed(assigned)
 	},
 }
 

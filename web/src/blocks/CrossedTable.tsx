@@ -129,7 +129,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
                         </span>
                       </span>
                       {measure ? (
-                        <span className="text-[0.86rem] text-muted leading-tight">{shown("observed")}</span>
+                        <span className="text-[0.86rem] leading-tight">{shown("observed")}</span>
                       ) : (
                         <span className="mt-0.5 inline-block rounded-sm border border-expected bg-sheet px-1 text-(--expected-text) text-[0.86rem] leading-tight">
                           <CellNumber table={table} row={i} column="expected" />
