@@ -83,26 +83,18 @@ func (s *exactAssociation) directedWords(tail problem.Tail) string {
 	if !s.twoByTwo() {
 		return s.alternativeWords()
 	}
-	column := "“" + s.column.levels[0] + "”"
-	switch tail {
-	case problem.Left:
-		return fmt.Sprintf("%s is rarer for %s than for %s", column, s.row.levels[0], s.row.levels[1])
-	case problem.Right:
-		return fmt.Sprintf("%s is more frequent for %s than for %s", column, s.row.levels[0], s.row.levels[1])
+	if tail == problem.Both {
+		return s.alternativeWords()
 	}
-	return s.alternativeWords()
+	return rarerWords(tail, s.column.levels[0], s.row.levels[0], s.row.levels[1])
 }
 
 // directedNull says what H₀ says with the tail of the problem.
 func (s *exactAssociation) directedNull() string {
-	column := "“" + s.column.levels[0] + "”"
-	switch s.p.Tail {
-	case problem.Left:
-		return fmt.Sprintf("%s is not rarer for %s than for %s", column, s.row.levels[0], s.row.levels[1])
-	case problem.Right:
-		return fmt.Sprintf("%s is not more frequent for %s than for %s", column, s.row.levels[0], s.row.levels[1])
+	if s.p.Tail == problem.Both {
+		return s.nullWords()
 	}
-	return s.nullWords()
+	return notRarerWords(s.p.Tail, s.column.levels[0], s.row.levels[0], s.row.levels[1])
 }
 
 func (s *exactAssociation) hypotheses() {
@@ -169,6 +161,9 @@ func (s *exactAssociation) steps() {
 	blocks := []working.Block{working.Say("**How strong is it?** Cramér’s V is @{cramers_v}: %s, by the usual rule of thumb for a table of this size.", s.associationSize())}
 	if s.odds != nil {
 		blocks = append(blocks, working.Say("**The odds ratio** is @{odds_ratio_conditional}, given the totals; the %s\u00a0%% interval, from two one-sided exact tests, is %s.", s.levelWords(), s.oddsWords()))
+		if low, high := s.Value("ci_low"), s.Value("ci_high"); s.p.Tail == problem.Both && s.p.Confidence == nil && s.Rejected() == (low <= 1 && 1 <= high) {
+			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no likelier than this one, on both sides, and the interval gives each side its own half of α. The decision goes by p."))
+		}
 	}
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)

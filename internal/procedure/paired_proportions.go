@@ -189,7 +189,11 @@ func (s *pairedAnswers) data() {
 	t.SetRows(rows)
 	s.Table(t)
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "That have both answers."}, working.Whole, float64(s.n()), formula.Sum{formula.Ref("a"), formula.Ref("b"), formula.Ref("c"), formula.Ref("d")})
-	blocks := []working.Block{working.Say("%s, of which @{n} used.", upperFirst(count(s.given, "case"))), working.TableBlock{Table: "cells"},
+	says := working.Say("%s.", upperFirst(count(s.given, "case")))
+	if s.given > s.n() {
+		says = working.Say("%s in all, of which @{n} used.", upperFirst(count(s.given, "case")))
+	}
+	blocks := []working.Block{says, working.TableBlock{Table: "cells"},
 		working.Say("@{b} changed from “%s” to “%s” and @{c} the other way.", s.levels[0], s.levels[1])}
 	if left := s.given - s.n(); left > 0 {
 		blocks = append(blocks, working.Say("Left out: %s.", leftOutWords(s.p.LeaveOut, left, "with a missing answer")))
@@ -207,6 +211,7 @@ func (s *pairedAnswers) data() {
 		s.Define(working.Quantity{ID: working.Ref(indexed("proportion", i+1)), Symbol: fmt.Sprintf(`\hat{p}_{%d}`, i+1), Label: fmt.Sprintf("Share of “%s”, the %s time", s.levels[0], one.name), Says: "Of all cases."},
 			working.Ratio, float64(one.successes)/float64(one.n), formula.Quotient{Over: formula.Sum{formula.Ref("a"), other}, Under: formula.Ref("n")})
 	}
+	first.name, second.name = s.firstTitle, s.secondTitle
 	s.Figure(shareBars(s.levels[0], s.levels[0], []share{first, second}))
 	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("proportion_1"), s.Show("proportion_2")), working.FigureBlock{Figure: "look"},
 		working.Say("“%s” had a share of @{proportion_1} the first time and of @{proportion_2} the second. Whether that is more than chance would bring is what the test is for.", s.levels[0]))

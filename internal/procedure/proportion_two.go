@@ -223,28 +223,33 @@ func (s *twoProportions) look() {
 		working.Say("The proportions in the samples are @{proportion_1} (%s) and @{proportion_2} (%s). Whether they differ by more than chance would bring is what the test is for.", s.first.name, s.second.name))
 }
 
+// rarerWords says that something is rarer or more frequent in one group than in another, as
+// the one tail asks.
+func rarerWords(tail problem.Tail, what, first, second string) string {
+	than := map[problem.Tail]string{problem.Left: "rarer", problem.Right: "more frequent"}[tail]
+	return fmt.Sprintf("“%s” is %s for %s than for %s", what, than, first, second)
+}
+
+// notRarerWords says the opposite of rarerWords.
+func notRarerWords(tail problem.Tail, what, first, second string) string {
+	than := map[problem.Tail]string{problem.Left: "rarer", problem.Right: "more frequent"}[tail]
+	return fmt.Sprintf("“%s” is not %s for %s than for %s", what, than, first, second)
+}
+
 // alternativeWords says what H₁ says with the given tail.
 func (s *twoProportions) alternativeWords(tail problem.Tail) string {
-	what := "“" + s.success + "”"
-	switch tail {
-	case problem.Left:
-		return fmt.Sprintf("%s is rarer for %s than for %s", what, s.first.name, s.second.name)
-	case problem.Right:
-		return fmt.Sprintf("%s is more frequent for %s than for %s", what, s.first.name, s.second.name)
+	if tail == problem.Both {
+		return fmt.Sprintf("the proportion of “%s” differs between %s and %s", s.success, s.first.name, s.second.name)
 	}
-	return fmt.Sprintf("the proportion of %s differs between %s and %s", what, s.first.name, s.second.name)
+	return rarerWords(tail, s.success, s.first.name, s.second.name)
 }
 
 // nullWords says what H₀ says.
 func (s *twoProportions) nullWords() string {
-	what := "“" + s.success + "”"
-	switch s.p.Tail {
-	case problem.Left:
-		return fmt.Sprintf("%s is not rarer for %s than for %s", what, s.first.name, s.second.name)
-	case problem.Right:
-		return fmt.Sprintf("%s is not more frequent for %s than for %s", what, s.first.name, s.second.name)
+	if s.p.Tail == problem.Both {
+		return fmt.Sprintf("the proportion of “%s” is the same for %s and %s", s.success, s.first.name, s.second.name)
 	}
-	return fmt.Sprintf("the proportion of %s is the same for %s and %s", what, s.first.name, s.second.name)
+	return notRarerWords(s.p.Tail, s.success, s.first.name, s.second.name)
 }
 
 func (s *twoProportions) hypotheses() {

@@ -242,13 +242,13 @@ func (w *Working) curve(t *madeTest) {
 	w.Figure(f)
 }
 
-// highest returns the height up to which the curve is drawn: some rise without bound
-// towards 0.
+// highest returns the height up to which the curve is drawn: one that rises without bound
+// towards 0 is cut, so that its tail can be seen.
 func (t *madeTest) highest() float64 {
-	if !t.Positive && !t.UpperOnly {
-		return math.Inf(1)
+	if (t.Positive || t.UpperOnly) && math.IsInf(t.reference.Density(0), 1) {
+		return 1.5 * t.reference.Density(t.reference.LowerQuantile(0.5))
 	}
-	return 2.5 * t.reference.Density(t.reference.LowerQuantile(0.3))
+	return math.Inf(1)
 }
 
 // axis returns the ends of the axis: all of the curve that can be seen, the critical

@@ -47,17 +47,15 @@ export function BlockView({ block, small = false }: Props) {
       return (
         <div>
           <FigureView figure={figure} width={small ? 232 : 470} />
-          {block.actions?.map((action) => (
-            <button
-              key={action.id}
-              type="button"
-              className="act screen-only"
-              title={action.says}
-              onClick={() => act(action)}
-            >
-              {action.label}
-            </button>
-          ))}
+          {block.actions && (
+            <p className="screen-only mt-1 flex flex-wrap gap-x-5 gap-y-1">
+              {block.actions.map((action) => (
+                <button key={action.id} type="button" className="act" title={action.says} onClick={() => act(action)}>
+                  {action.label}
+                </button>
+              ))}
+            </p>
+          )}
         </div>
       );
     }
