@@ -3,6 +3,7 @@ package procedure
 import (
 	"os"
 	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/go-json-experiment/json"
@@ -76,6 +77,31 @@ func TestJoinAndOmit(t *testing.T) {
 	require.Len(t, empty.Notes, 1)
 	assert.Contains(t, empty.Notes[0], "“b”")
 	assert.Equal(t, 1.0, quantities(empty)["df"])
+}
+
+// The two answers of pairs are told by their labels, in whatever order the columns stand.
+func TestPairsInTheOtherOrder(t *testing.T) {
+	pairs := func(columns, cells string) map[string]float64 {
+		return quantities(mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":`+columns+`,"cells":`+cells+`}}}`))
+	}
+	assert.Equal(t, pairs(`["yes","no"]`, `[[30,12],[5,13]]`), pairs(`["no","yes"]`, `[[12,30],[13,5]]`))
+}
+
+// Given the totals, an exact p and an interval of half of alpha on each side may part, and
+// then it is said.
+func TestExactIntervalAndPPart(t *testing.T) {
+	exact := func(cells string) *working.Solution {
+		return mustWork(t, `{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":`+cells+`}}}`)
+	}
+	parts := func(s *working.Solution) bool {
+		return strings.Contains(working.Markdown(s, ""), "the interval and the p-value part")
+	}
+	s := exact(`[[9,2],[4,8]]`)
+	assert.True(t, s.Decision.Reject)
+	assert.Less(t, quantities(s)["ci_low"], 1.0)
+	assert.True(t, parts(s))
+	assert.False(t, parts(exact(`[[20,10],[15,25]]`)))
+	assert.False(t, parts(exact(`[[3,1],[1,3]]`)))
 }
 
 // A row against the rest is the test of the table of these two.

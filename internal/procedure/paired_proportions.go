@@ -104,9 +104,14 @@ func (s *pairedAnswers) read(p *problem.Problem) error {
 		if h := c.ColumnVariable; h != nil && h.Label != "" {
 			s.secondTitle = h.Label
 		}
+		// The columns may name the same two levels in the other order.
+		turned := c.Columns[0] == c.Rows[1] && c.Columns[1] == c.Rows[0]
 		for i, row := range c.Cells {
 			s.levels[i] = c.Rows[i]
 			for j, count := range row {
+				if turned {
+					j = 1 - j
+				}
 				s.cells[i][j] = int(count)
 			}
 		}
