@@ -4,12 +4,13 @@ import { VerdictView } from "../blocks/Verdict";
 import { FigureView } from "../figures/FigureView";
 import { ControlView } from "./ControlView";
 import { Decimals } from "./Decimals";
+import type { Mode } from "./ProblemPage";
 
 /**
  * CurvePanel stays in view: the curve, under it what moves it, and the decision.
  * While steps are still covered it shows no more than they do.
  */
-export function CurvePanel({ shown }: { shown: number }) {
+export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
   const { solution } = useSolution();
   const reached = (id: string) => solution.steps.findIndex((step) => step.id === id) < shown;
   const curve = findFigure(solution, "curve");
@@ -23,7 +24,9 @@ export function CurvePanel({ shown }: { shown: number }) {
   return (
     <aside
       aria-label="The curve and the decision"
-      className="border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:h-[calc(100dvh-3.1rem)] lg:overflow-y-auto lg:border-l"
+      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:overflow-y-auto lg:border-l ${
+        mode === "reveal" ? "lg:h-[calc(100dvh-7.6rem)]" : "lg:h-[calc(100dvh-3.1rem)]" // above the bar of Reveal
+      }`}
     >
       {curve && reached("hypotheses") && (
         <>

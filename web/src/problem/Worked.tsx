@@ -134,7 +134,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       >
         {!projector && <Brief problem={problem} />}
         <Thread shown={shown} mode={mode} projector={projector} />
-        <CurvePanel shown={shown} />
+        <CurvePanel shown={shown} mode={mode} />
       </div>
       {mode === "reveal" && (
         <RevealBar
