@@ -190,7 +190,7 @@ func (s *association) hypotheses() {
 	}, working.Say("H₀ says that the probability of a cell is that of its row times that of its column. H₁ leaves open how the two hang together: the test has no direction."))
 }
 
-// exactP returns the exact p-value with two tails; ok is false where counting takes more
+// exactP returns the exact p-value with two tails, NaN and false where counting takes more
 // steps than are allowed.
 func (s *association) exactP(allowed int) (p float64, ok bool) {
 	if s.twoByTwo() {

@@ -31,6 +31,9 @@ var chiSquareFit = &Procedure{
 	},
 }
 
+// drawnCounts is what is drawn where counting all possible counts takes too long.
+const drawnCounts = "sets of counts"
+
 // fit is the problem while it is worked.
 type fit struct {
 	location
@@ -43,7 +46,7 @@ type fit struct {
 	cases    []int // rows, from 1; nil where only counts are given
 	levels   []int // theirs
 	stats    stats.Fit
-	exact    float64 // NaN where it would take too long
+	exact    exactP
 }
 
 func workChiSquareFit(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
@@ -145,14 +148,17 @@ func (s *fit) states() string {
 
 // exactP returns the exact p-value: of two categories from the binomial distribution, of
 // more from the multinomial one.
-func (s *fit) exactP() float64 {
+func (s *fit) exactP() exactP {
 	if len(s.observed) == 2 {
-		return stats.BinomialExact(s.observed[0], s.stats.N, s.stats.Shares[0])
+		return exactP{p: stats.BinomialExact(s.observed[0], s.stats.N, s.stats.Shares[0])}
 	}
-	if p, ok := stats.MultinomialExact(s.observed, s.stats.Shares); ok {
-		return p
-	}
-	return math.NaN()
+	shares := s.stats.Shares
+	return findExactP(fmt.Sprint("counts", s.observed, shares),
+		func() (float64, bool) { return stats.MultinomialExact(s.observed, shares) },
+		func() stats.Drawn {
+			likelihood := func(counts []int) float64 { return stats.LessLikelyCounts(counts, shares) }
+			return stats.DrawP(stats.DrawCounts(s.stats.N, shares, likelihood), likelihood(s.observed), draws(len(shares)), drawSeed)
+		})
 }
 
 func (s *fit) question() {
@@ -250,10 +256,11 @@ func (s *fit) test() {
 		},
 	})
 	says := "From the probabilities of all counts that are not more likely than these."
-	if math.IsNaN(s.exact) {
+	if !s.exact.reached() {
 		says = "With so many cases and categories it takes too long to count."
+		s.defineDrawn(s.exact, drawnCounts)
 	}
-	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, s.exact, nil)
+	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, s.exact.p, nil)
 }
 
 func (s *fit) conditions() {
@@ -269,13 +276,13 @@ func (s *fit) steps() {
 	s.CriticalValueStep(append([]working.Block{working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: one less than there are categories. They do not come from the number of cases.")}, s.printedChiSquare()...)...)
 	s.PValueStep()
-	if !math.IsNaN(s.exact) {
+	if s.exact.reached() {
 		s.AddTo(working.PValue, working.Say("Exactly, from all possible counts: p %s@{p_exact}.", s.relation("p_exact")))
+	} else {
+		s.AddTo(working.PValue, s.drawnWords(drawnCounts))
 	}
 	s.decide(s.alternativeWords(), s.nullWords())
-	if !math.IsNaN(s.exact) {
-		s.noteExact(s.exact)
-	}
+	s.noteExact(s.exact.ref())
 	used := count(s.stats.N, "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.alternativeWords(), s.leaning()))

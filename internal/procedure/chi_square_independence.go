@@ -83,10 +83,10 @@ func (s *independence) test() {
 		working.Ratio, t.G, formula.Total{Column: s.Series("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
 	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
 		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: chiSquareFamily, X: formula.Ref("g")})
-	exact, ok := s.exactP(stats.QuickSteps)
 	says := "From all tables with the same totals, without the chi-square curve."
+	exact, ok := s.exactP(stats.QuickSteps)
 	if !ok {
-		exact, says = math.NaN(), "Counting all tables takes long here: the exact test does it on its own."
+		says = "Counting all tables takes long here: the exact test does it on its own."
 	}
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, exact, nil)
 	if s.twoByTwo() {
@@ -204,9 +204,7 @@ func (s *independence) steps() {
 		s.AddTo(working.PValue, working.Say("By the likelihood ratio, G = @{g}, it would be p %s@{p_g}; exactly, from all tables with these totals, p %s@{p_exact}.", s.relation("p_g"), s.relation("p_exact")))
 	}
 	s.decide(s.alternativeWords(), s.nullWords())
-	if exact := s.Value("p_exact"); !math.IsNaN(exact) {
-		s.noteExact(exact)
-	}
+	s.noteExact("p_exact")
 	used := count(s.used, "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The association is %s (Cramér’s V = @{cramers_v}).", used, s.alternativeWords(), s.associationSize()),

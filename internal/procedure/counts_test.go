@@ -1,17 +1,19 @@
 package procedure
 
 import (
+	"math"
 	"os"
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"grund/internal/problem"
+	"grund/internal/stats"
 	"grund/internal/working"
 )
 
@@ -168,12 +170,40 @@ func TestCountsRefuse(t *testing.T) {
 	})
 }
 
-// A table too large to count is refused with a way out.
+// A table too large to count gets a p-value from simulation, which says how sure it is.
+// With large counts it lies near that of the chi-square curve.
 func TestExactTestOfALargeTable(t *testing.T) {
-	p, err := problem.Parse([]byte(`{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`))
-	require.NoError(t, err)
-	_, err = Work(p)
-	var errs problem.Errors
-	require.ErrorAs(t, err, &errs)
-	assert.Contains(t, errs[0].Error(), "chi-square-independence")
+	counts := `"data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`
+	began := time.Now()
+	s := mustWork(t, `{"grund":1,"procedure":"exact-independence",`+counts)
+	assert.Less(t, time.Since(began), 10*time.Second) // about 2 s on a quiet machine
+	assert.True(t, math.IsNaN(quantities(s)["p"]))
+	p, se := quantities(s)["p_simulated"], quantities(s)["se_simulated"]
+	assert.InDelta(t, math.Sqrt(p*(1-p)/20_000), se, 1e-12)
+	curve := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence",`+counts))["p"]
+	assert.InDelta(t, curve, p, 0.02, "the curve is near with such counts")
+	assert.Equal(t, working.Ref("p_simulated"), s.Decision.P)
+	assert.False(t, s.Decision.Reject)
+	assert.Nil(t, s.Decision.ByCriticalValue)
+}
+
+// Where all counts are too many to look at, drawn ones stand in; where both can be had they
+// agree within what chance leaves.
+func TestSimulatedExactP(t *testing.T) {
+	observed, shares := []int{3, 9, 4, 8}, []float64{0.25, 0.25, 0.25, 0.25}
+	want, ok := stats.MultinomialExact(observed, shares)
+	require.True(t, ok)
+	unlikely := func(counts []int) float64 { return stats.LessLikelyCounts(counts, shares) }
+	drawn := stats.DrawP(stats.DrawCounts(24, shares, unlikely), unlikely(observed), 40_000, 1)
+	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
+
+	table := [][]int{{3, 0, 2}, {1, 6, 1}, {0, 2, 5}}
+	want, ok = stats.FreemanHalton(table, stats.MostSteps)
+	require.True(t, ok)
+	drawn = stats.DrawP(stats.DrawTable([]int{5, 8, 7}, []int{4, 8, 8}, stats.LessLikely), stats.LessLikely(table), 40_000, 1)
+	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
+
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,21,44,26,38,41]}}}`)
+	assert.True(t, math.IsNaN(quantities(s)["p_exact"]))
+	assert.InDelta(t, quantities(s)["p"], quantities(s)["p_simulated"], 0.01, "the curve is near with such counts")
 }

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"fmt"
+	"math"
 	"strings"
 
 	"grund/internal/problem"
@@ -17,16 +18,22 @@ func (l *location) decide(alternative, null string) {
 	})
 }
 
-// noteExact says where the exact p-value would decide otherwise.
-func (l *location) noteExact(p float64) {
-	if exact := p <= l.p.Alpha; exact != l.Rejected() {
-		would := "would not reject"
-		if exact {
-			would = "would reject"
-		}
-		l.AddTo(working.DecisionStep, working.Warn("The exact p-value, @{p_exact}, %s at $α$ = @{alpha}. With so few cases it is the better one.", would))
-		l.Note("The exact p-value " + would + " where the normal approximation decides otherwise.")
+// noteExact says where the exact p-value, or the simulated one in its place, would decide
+// otherwise. It does nothing where ref has no value.
+func (l *location) noteExact(ref working.Ref) {
+	p := l.Value(ref)
+	if math.IsNaN(p) || (p <= l.p.Alpha) == l.Rejected() {
+		return
 	}
+	would, kind := "would not reject", "exact"
+	if p <= l.p.Alpha {
+		would = "would reject"
+	}
+	if ref != "p_exact" {
+		kind = "simulated"
+	}
+	l.AddTo(working.DecisionStep, working.Warn("The %s p-value, @{%s}, %s at $α$ = @{alpha}. With so few cases it is the better one.", kind, ref, would))
+	l.Note("The " + kind + " p-value " + would + " where the approximation decides otherwise.")
 }
 
 // found returns the tail in whose words a conclusion speaks: with two tails and a

@@ -32,8 +32,12 @@ var exactIndependence = &Procedure{
 // exactAssociation is the problem while it is worked.
 type exactAssociation struct {
 	association
-	odds *stats.ConditionalOdds // of a 2×2 table
+	exact exactP
+	odds  *stats.ConditionalOdds // of a 2×2 table
 }
+
+// drawnTables is what is drawn where counting all tables takes too long.
+const drawnTables = "tables with these totals"
 
 func workExactIndependence(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 	table, err := readCrossed(p, options)
@@ -45,27 +49,33 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 	}
 	s := &exactAssociation{association: association{crossed: table}}
 	s.begin(p, d)
-	value := 0.0
 	if table.twoByTwo() {
-		value = s.exact()
+		s.exact = exactP{p: s.fisher()}
 		s.Control(working.TailControl(p.Tail, "OR", "1", s.directedWords))
 	} else {
-		var ok bool
-		if value, ok = s.exactP(stats.MostSteps); !ok {
-			return nil, problem.Errors{{Pointer: "/procedure", Says: "counting all tables with these totals would take too long", Instead: "take “chi-square-independence”, whose simulation deals tables with the same totals, or join levels"}}
-		}
+		s.exact = s.all()
 	}
 	s.question()
 	s.data()
 	s.look()
 	s.hypotheses()
-	s.test(value)
+	s.test()
 	s.steps()
 	return s.Working, nil
 }
 
-// exact returns the exact p-value of a 2×2 table.
-func (s *exactAssociation) exact() float64 {
+// all returns the p-value from all tables with the same totals or, where they are too many,
+// from some of them.
+func (s *exactAssociation) all() exactP {
+	return findExactP(fmt.Sprint("table", s.counts),
+		func() (float64, bool) { return s.exactP(stats.MostSteps) },
+		func() stats.Drawn {
+			return stats.DrawP(stats.DrawTable(s.table.Rows, s.table.Columns, stats.LessLikely), stats.LessLikely(s.counts), draws(len(s.table.Rows)*len(s.table.Columns)), drawSeed)
+		})
+}
+
+// fisher returns the exact p-value of a 2×2 table.
+func (s *exactAssociation) fisher() float64 {
 	d, observed := s.firstCell(), s.counts[0][0]
 	s.odds = stats.NewConditionalOdds(d, observed)
 	switch s.p.Tail {
@@ -76,6 +86,14 @@ func (s *exactAssociation) exact() float64 {
 	}
 	p, _ := s.exactP(0)
 	return p
+}
+
+// deciding names the p-value that decides.
+func (s *exactAssociation) deciding() working.Ref {
+	if s.exact.reached() {
+		return "p"
+	}
+	return "p_simulated"
 }
 
 // directedWords says what H₁ says with the given tail; only a 2×2 table has a direction.
@@ -109,18 +127,21 @@ func (s *exactAssociation) hypotheses() {
 	}, working.Say("The odds ratio, OR, is 1 where the two rows have the same shares."))
 }
 
-func (s *exactAssociation) test(value float64) {
+func (s *exactAssociation) test() {
 	how := "The probabilities of all tables with the same totals that are not more likely than this one, added up."
 	if s.p.Tail != problem.Both {
 		how = "The probabilities of all tables with the same totals whose first cell is as extreme as this one or more, added up."
 	}
-	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "Exact p-value", Says: how}, working.P, value, nil)
+	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "Exact p-value", Says: how}, working.P, s.exact.p, nil)
+	if !s.exact.reached() {
+		s.defineDrawn(s.exact, drawnTables)
+	}
 	s.Define(working.Quantity{ID: "probability", Symbol: "P", Label: "Probability of this very table", Says: "Given the totals, if H₀ is true: the factorials of all totals, over those of n and of all cells."}, working.P, stats.TableProbability(s.table), nil)
 	extreme := "a table with these totals that is not more likely than this one"
 	if s.p.Tail != problem.Both {
 		extreme = "a table with these totals that leans as far to this side or farther"
 	}
-	s.DecideByP("probability", extreme)
+	s.DecideByP(s.deciding(), "probability", extreme)
 	s.Define(working.Quantity{ID: "cramers_v", Symbol: "V", Label: "Strength of the association (Cramér’s V)", Says: "From 0, none, to 1."}, working.Ratio, s.table.CramersV, nil)
 	if s.odds != nil {
 		_, area := s.level("In the long run at least this share of such intervals holds the true odds ratio.")
@@ -133,13 +154,22 @@ func (s *exactAssociation) test(value float64) {
 
 func (s *exactAssociation) steps() {
 	s.Condition("independence", working.Met, working.Textf("Taken as met: each case is counted once and tells nothing about another. The numbers cannot show this."))
-	s.Condition("expected-counts", working.NotNeeded, working.Textf("Not needed: every table is counted, and no count has to be large."), by("chi-square-independence", "Take the chi-square curve", "Works the same problem by chi-square, beside this one."))
+	how := "every table is counted"
+	if !s.exact.reached() {
+		how = "tables are drawn as if H₀ were true"
+	}
+	s.Condition("expected-counts", working.NotNeeded, working.Textf("Not needed: %s, and no count has to be large.", how), by("chi-square-independence", "Take the chi-square curve", "Works the same problem by chi-square, beside this one."))
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "expected-counts"})
 	s.Step(working.Statistic, "P "+s.relation("probability")+s.Show("probability"),
 		working.Say("There is no formula for a statistic: the totals are taken as given, and every table that has them is looked at. If H₀ is true, this very table has the probability @{probability}."),
 		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be taken as given (Fisher).")).Opens = "probability"
-	s.PValueStep()
+	var source []working.Block
+	if !s.exact.reached() {
+		source = []working.Block{s.drawnWords(drawnTables), working.Note("To count them all, join levels that belong together: the number of tables falls fast. With large counts the chi-square curve serves as well.")}
+	}
+	s.PValueStep(source...)
 	s.decide(s.directedWords(s.p.Tail), s.directedNull())
+	s.noteDrawn(s.exact)
 	used := count(s.used, "case")
 	interval := ""
 	if s.odds != nil {
@@ -151,7 +181,11 @@ func (s *exactAssociation) steps() {
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.directedWords(s.p.Tail), s.directedNull()))
 	}
-	report := working.Textf("%s and %s (*N* = @{n}), exact test, *p* %s@{p}, Cramér’s *V* = @{cramers_v}.", upperFirst(inSentence(s.row.title)), inSentence(s.column.title), s.relation("p"))
+	simulated := ""
+	if !s.exact.reached() {
+		simulated = ", p from " + s.Show("draws") + " simulated tables"
+	}
+	report := working.Textf("%s and %s (*N* = @{n}), exact test%s, *p* %s@{%s}, Cramér’s *V* = @{cramers_v}.", upperFirst(inSentence(s.row.title)), inSentence(s.column.title), simulated, s.relation(s.deciding()), s.deciding())
 	if s.odds != nil {
 		report = working.Textf("%s and %s (*N* = @{n}), exact test, *p* %s@{p}, %s; odds ratio @{odds_ratio_conditional}, %s\u00a0%% CI [%s, %s].",
 			upperFirst(inSentence(s.row.title)), inSentence(s.column.title), s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))

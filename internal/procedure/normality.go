@@ -242,7 +242,7 @@ func (s *shape) test() {
 		tail = formula.Tail{Of: zFamily, X: formula.Ref("z")}
 	}
 	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "p-value" + of, Says: "If H₀ is true: the probability of a W this small or smaller."}, working.P, one.P, tail)
-	s.DecideByP("w", "a sample that follows the line no better than this one")
+	s.DecideByP("p", "w", "a sample that follows the line no better than this one")
 	if tests := len(s.tests); tests > 1 && one.P <= s.p.Alpha {
 		s.Note(fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely than alpha says, even if all are normal.", tests))
 	}

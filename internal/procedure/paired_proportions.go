@@ -276,7 +276,7 @@ func (s *pairedAnswers) steps() {
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of the changes: p %s@{p_exact}.", s.relation("p_exact")))
 	s.decide(s.alternativeWords(), s.nullWords())
-	s.noteExact(s.stats.Exact)
+	s.noteExact("p_exact")
 	used := count(s.n(), "case")
 	direction := "more"
 	if s.cells[0][1] > s.cells[1][0] {

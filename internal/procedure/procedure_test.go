@@ -71,6 +71,7 @@ func TestTheGraphOfQuantities(t *testing.T) {
 				"z": s.Procedure == "normality",
 				// Counts of cells, and how many parameters were estimated, are counted; extremes are looked up.
 				"a": true, "b": true, "c": true, "d": true, "row_total_1": true, "column_total_1": true, "observed_1": true, "parameters_estimated": true, "min": true, "max": true,
+				"draws": true, "as_extreme": true,
 				"p_exact": true, "exact_low": true, "exact_high": true,
 				"confidence": p.Confidence != nil}
 			var follow func(id string)

@@ -351,7 +351,7 @@ func (s *oneProportion) steps() {
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of @{n} trials: p %s@{p_exact}.", s.relation("p_exact")))
 	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
-	s.noteExact(s.pExact)
+	s.noteExact("p_exact")
 	s.interval()
 	s.conclude()
 	s.followUp()

@@ -325,7 +325,7 @@ func (s *twoProportions) steps() {
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by all tables with the same margins (Fisher): p %s@{p_exact}.", s.relation("p_exact")))
 	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
-	s.noteExact(s.pExact)
+	s.noteExact("p_exact")
 	s.interval()
 	s.conclude()
 	s.followUp()

@@ -10,7 +10,7 @@ import (
 // How many steps an exact test of a table may take.
 const (
 	QuickSteps = 3_000_000  // less than a tenth of a second
-	MostSteps  = 32_000_000 // about two seconds
+	MostSteps  = 26_000_000 // about a second and a half
 )
 
 // mostCases bounds the cases of a table whose factorials are held.
@@ -53,12 +53,7 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 	for _, total := range slices.Concat(rows, columns) {
 		t.whole += t.lf[total]
 	}
-	sum := 0.0
-	for _, row := range observed {
-		for _, o := range row {
-			sum += t.lf[o]
-		}
-	}
+	sum := LessLikely(observed)
 	// Equal probabilities come out within a rounding of each other; different ones do not
 	// come that near.
 	t.least = sum - 1e-11*math.Max(1, sum)
@@ -109,6 +104,18 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 	return math.Min(1, t.p), true
 }
 
+// LessLikely orders tables with the same margins by their probability: it returns Σ ln x!
+// of all cells, which is the larger the less likely the table is.
+func LessLikely(table [][]int) float64 {
+	sum := 0.0
+	for _, row := range table {
+		for _, o := range row {
+			sum += logFactorial(o)
+		}
+	}
+	return sum
+}
+
 // TableProbability returns the probability of a table given its margins, if rows and
 // columns are independent: the factorials of all totals over those of n and of all cells.
 func TableProbability(t *Table) float64 {
@@ -116,12 +123,7 @@ func TableProbability(t *Table) float64 {
 	for _, total := range slices.Concat(t.Rows, t.Columns) {
 		sum += logFactorial(total)
 	}
-	for _, row := range t.Observed {
-		for _, o := range row {
-			sum -= logFactorial(o)
-		}
-	}
-	return math.Exp(sum)
+	return math.Exp(sum - LessLikely(t.Observed))
 }
 
 // network is the problem of an exact test while it is counted.

@@ -50,6 +50,17 @@ func MultinomialExact(observed []int, shares []float64) (p float64, ok bool) {
 	return math.Min(1, p), true
 }
 
+// LessLikelyCounts orders counts that add up to the same by their probability under the
+// given shares: it returns Σ ln x! − x ln share, which is the larger the less likely they
+// are.
+func LessLikelyCounts(counts []int, shares []float64) float64 {
+	sum := 0.0
+	for i, x := range counts {
+		sum += logFactorial(x) - float64(x)*math.Log(shares[i])
+	}
+	return sum
+}
+
 // DrawCounts draws n cases that fall into categories with the given shares, and takes the
 // statistic of the counts.
 func DrawCounts(n int, shares []float64, statistic func(counts []int) float64) Sampler {
@@ -59,7 +70,8 @@ func DrawCounts(n int, shares []float64, statistic func(counts []int) float64) S
 		for i, share := range shares {
 			x := left
 			if i < len(shares)-1 {
-				x = dist.LowerQuantile(dist.Binomial{N: left, P: math.Min(1, share/rest)}, rng.Float64())
+				of := math.Min(1, share/rest)
+				x = drawOutwards(rng, dist.Binomial{N: left, P: of}, float64(left)*of)
 			}
 			counts[i] = x
 			left -= x

@@ -95,13 +95,7 @@ func DrawTable(rows, columns []int, statistic func(table [][]int) float64) Sampl
 			population := total
 			total -= row
 			for j := range left {
-				d := dist.Hypergeometric{Population: population, Successes: left[j], Draws: row}
-				x := 0
-				if least, greatest := d.Range(); least == greatest {
-					x = least
-				} else {
-					x = dist.LowerQuantile(d, rng.Float64())
-				}
+				x := drawOutwards(rng, cell{dist.Hypergeometric{Population: population, Successes: left[j], Draws: row}}, float64(row)*float64(left[j])/float64(population))
 				population -= left[j]
 				table[i][j] = x
 				left[j] -= x
@@ -110,6 +104,80 @@ func DrawTable(rows, columns []int, statistic func(table [][]int) float64) Sampl
 		}
 		return statistic(table)
 	}
+}
+
+// chained is a distribution on whole numbers whose masses follow from each other.
+type chained interface {
+	dist.Discrete
+	Ratio(k int) float64 // P(X = k+1) / P(X = k)
+}
+
+// cell is a cell of a table given those before it. Its mass is as exact as drawing needs.
+type cell struct{ dist.Hypergeometric }
+
+func (c cell) Mass(k int) float64 {
+	successes, failures, drawn := c.Successes, c.Population-c.Successes, c.Draws
+	return math.Exp(logFactorial(successes) - logFactorial(k) - logFactorial(successes-k) +
+		logFactorial(failures) - logFactorial(drawn-k) - logFactorial(failures-drawn+k) -
+		logFactorial(c.Population) + logFactorial(drawn) + logFactorial(c.Population-drawn))
+}
+
+// drawOutwards draws a number by going through those that can occur from near the mean
+// outwards, to both sides in turn, until their masses reach a uniform random number.
+func drawOutwards(rng *rand.Rand, d chained, mean float64) int {
+	least, greatest := d.Range()
+	if least == greatest {
+		return least
+	}
+	start := max(least, min(int(mean), greatest))
+	mass := d.Mass(start)
+	left := rng.Float64() - mass
+	if left < 0 {
+		return start
+	}
+	low, high, below, above := start, start, mass, mass
+	for low > least || high < greatest {
+		if high < greatest {
+			above *= d.Ratio(high)
+			high++
+			if left -= above; left < 0 {
+				return high
+			}
+		}
+		if low > least {
+			low--
+			below /= d.Ratio(low)
+			if left -= below; left < 0 {
+				return low
+			}
+		}
+	}
+	return start // the masses add up to a rounding less than 1
+}
+
+// Drawn is a p-value from samples drawn under H₀.
+type Drawn struct {
+	Repetitions int
+	AsExtreme   int     // of them, those whose statistic is at least the observed one
+	P           float64 // the observed sample counted with them, so that it is never 0
+	SE          float64 // standard error of P
+}
+
+// DrawP draws samples and returns the share of those whose statistic is at least the
+// observed one, (r + 1)/(R + 1) (A. C. Davison and D. V. Hinkley, Bootstrap Methods and
+// their Application, 1997, 4.2). The same seed gives the same samples.
+func DrawP(draw Sampler, observed float64, repetitions int, seed uint64) Drawn {
+	d, rng := Drawn{Repetitions: repetitions}, rand.New(rand.NewPCG(seed, 0))
+	// The same sample dealt in another order may differ in the last digits.
+	least := observed - 1e-9*math.Max(1, math.Abs(observed))
+	for range repetitions {
+		if draw(rng) >= least {
+			d.AsExtreme++
+		}
+	}
+	d.P = float64(d.AsExtreme+1) / float64(repetitions+1)
+	d.SE = math.Sqrt(d.P * (1 - d.P) / float64(repetitions))
+	return d
 }
 
 // ShareInterval returns the ends between which a share is to be expected, in 95 of 100

@@ -167,12 +167,12 @@ func (w *Working) Test(t Test) {
 	w.curve(made)
 }
 
-// DecideByP makes the decision of a test that has no critical values: by the quantity
-// "p". extreme is as in Test.
-func (w *Working) DecideByP(statistic Ref, extreme string) {
-	p := w.Value("p")
-	w.test = &madeTest{Test: Test{Statistic: statistic, P: "p", Extreme: extreme}, value: w.Value(statistic), p: p, reject: p <= w.problem.Alpha}
-	w.solution.Decision = &Decision{Reject: w.test.reject, P: "p", ByPValue: w.test.reject}
+// DecideByP makes the decision of a test that has no critical values: by the quantity p.
+// extreme is as in Test.
+func (w *Working) DecideByP(p, statistic Ref, extreme string) {
+	value := w.Value(p)
+	w.test = &madeTest{Test: Test{Statistic: statistic, P: p, Extreme: extreme}, value: w.Value(statistic), p: value, reject: value <= w.problem.Alpha}
+	w.solution.Decision = &Decision{Reject: w.test.reject, P: p, ByPValue: w.test.reject}
 }
 
 // byPAlone reports whether the test has no critical values.
@@ -366,12 +366,13 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	w.Step(CriticalValue, key, append(blocks, more...)...).Opens = opens
 }
 
-// PValueStep writes the step on the p-value.
-func (w *Working) PValueStep() {
+// PValueStep writes the step on the p-value; before says where it comes from, of a test
+// that has no curve.
+func (w *Working) PValueStep(before ...Block) {
 	t := w.test
 	key := w.pWords()
 	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
-	found := []Block{Say("%s", often)}
+	found := append(before, Say("%s", often))
 	if !t.byPAlone() {
 		found = []Block{
 			Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),

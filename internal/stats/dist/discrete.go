@@ -76,6 +76,11 @@ func (d Binomial) Mass(k int) float64 {
 	return binomialFront(x, n-x, p, q, math.FMA(-n, p, x))
 }
 
+// Ratio returns P(X = k+1) / P(X = k).
+func (d Binomial) Ratio(k int) float64 {
+	return float64(d.N-k) / float64(k+1) * d.P / (1 - d.P)
+}
+
 // Lower returns P(X ≤ k), by the incomplete beta function (DLMF 8.17.5).
 func (d Binomial) Lower(k int) float64 {
 	switch {
@@ -188,7 +193,7 @@ func (d Hypergeometric) Lower(k int) float64 {
 	}
 	sum, term := 1.0, 1.0
 	for i := k; i > least && term > 1e-18*sum; i-- {
-		term /= d.ratio(i - 1)
+		term /= d.Ratio(i - 1)
 		sum += term
 	}
 	return math.Min(1, d.Mass(k)*sum)
@@ -207,7 +212,7 @@ func (d Hypergeometric) Upper(k int) float64 {
 	}
 	sum, term := 1.0, 1.0
 	for i := k; i < greatest && term > 1e-18*sum; i++ {
-		term *= d.ratio(i)
+		term *= d.Ratio(i)
 		sum += term
 	}
 	return math.Min(1, d.Mass(k)*sum)
@@ -217,7 +222,7 @@ func (d Hypergeometric) mean() float64 {
 	return float64(d.Draws) * float64(d.Successes) / float64(d.Population)
 }
 
-// ratio returns P(X = k+1) / P(X = k).
-func (d Hypergeometric) ratio(k int) float64 {
+// Ratio returns P(X = k+1) / P(X = k).
+func (d Hypergeometric) Ratio(k int) float64 {
 	return float64(d.Successes-k) / float64(k+1) * float64(d.Draws-k) / float64(d.Population-d.Successes-d.Draws+k+1)
 }
