@@ -32,6 +32,16 @@ func TestTheTableOfTickets(t *testing.T) {
 	p.click("Turn")
 
 	p.click("school")
+	p.click("Move up")
+	p.shows(table+" tbody tr:first-child", "school")
+	assert.True(t, p.button("Move up").MustEval(`() => this.disabled`).Bool(), "it cannot go higher")
+	p.click("Pick none")
+	p.click("All levels as they were")
+	p.shows(table+" tbody tr:first-child", "work")
+	p.shows(`[data-step="follow-up"] figure:has([aria-label*="more “monthly” among “work” than expected"])`, "monthly 52 %")
+	p.shows(`[data-step="follow-up"]`, "“work” and “leisure” depart from that")
+
+	p.click("school")
 	p.click("leisure")
 	p.click("Join school and leisure")
 	p.keyIs("statistic", "χ² = 52.577")
@@ -113,6 +123,16 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	p.key(input.Enter)
 	p.keyIs("look", "4 classes")
 	p.keyIs("critical-value", "5.991")                     // two degrees of freedom
+	p.fill(p.label("Classes of width"), "0,5")
+	p.shows(`[data-step="look"]`, "100 are the most")
+	p.fill(p.label("Classes of width"), "40")
+	p.click("Make these 5 classes")
+	p.keyIs("look", "5 classes")
+	p.shows(`[data-step="statistic"]`, "0 to 40")
+	_, err = p.Eval(`() => document.activeElement.blur()`)
+	require.NoError(t, err)
+	p.chord("z", "")
+	p.keyIs("look", "4 classes")
 	_, err = p.Eval(`() => document.activeElement.blur()`) // in the field Ctrl+z takes back what was typed
 	require.NoError(t, err)
 	p.chord("z", "")

@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -74,7 +75,7 @@ func (s *association) data() {
 	t := s.table
 	cells := &working.Table{ID: "cells", Title: fmt.Sprintf("%s by %s", s.row.title, inSentence(s.column.title)), Key: []string{"row", "column"},
 		Crossed: &working.Crossed{Down: "row", Across: "column", Leaning: "adjusted_residual", Totals: working.Totals{Down: "row_totals", Across: "column_totals"},
-			Join: problem.Pointer("options", "join"), Omit: problem.Pointer("options", "omit")},
+			Join: problem.Pointer("options", "join"), Omit: problem.Pointer("options", "omit"), Order: problem.Pointer("options", "order")},
 		Columns: []working.Column{
 			{ID: "row", Label: s.row.title}, {ID: "column", Label: s.column.title},
 			{ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
@@ -183,6 +184,44 @@ func (s *association) look() {
 		working.Say("Each bar is a level of *%s*, parted by *%s*; percentages are of the row. If the two had nothing to do with each other, all bars would be parted alike but for chance.", inSentence(s.row.title), inSentence(s.column.title)))
 }
 
+// mosaic draws the table with areas as shares of all cases, filled where a cell leans. Lines
+// across show where the strips would be parted if the two were independent.
+func (s *association) mosaic() []working.Block {
+	f := &working.Figure{ID: "mosaic", Form: working.Mosaic, Title: "Mosaic of the table", Series: s.column.levels, Axis: working.Axis{Label: "share", Unit: "%", Min: 0, Max: 100}}
+	n := float64(s.table.N)
+	top := 0.0
+	var says []string
+	for i, name := range s.row.levels {
+		bottom := top + 100*float64(s.table.Rows[i])/n
+		from := 0.0
+		for j, column := range s.column.levels {
+			to := from + 100*float64(s.counts[i][j])/float64(s.table.Rows[i])
+			lean := s.table.Adjusted[i][j]
+			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Row: i, Part: j, Label: name, X: working.Positions(from, to), Y: working.Positions(top, bottom), Lean: working.Number(lean)})
+			switch {
+			case lean >= 2:
+				says = append(says, fmt.Sprintf("more “%s” among “%s” than expected", column, name))
+			case lean <= -2:
+				says = append(says, fmt.Sprintf("fewer “%s” among “%s” than expected", column, name))
+			}
+			from = to
+		}
+		top = bottom
+	}
+	from := 0.0
+	for j := range s.column.levels[1:] {
+		from += 100 * float64(s.table.Columns[j]) / n
+		f.Marks = append(f.Marks, working.Mark{Shape: working.RuleMark, Role: working.Expected, X: working.Positions(from)})
+	}
+	f.Says = "A strip for each " + inSentence(s.row.title) + ", parted by " + inSentence(s.column.title) + "."
+	if says != nil {
+		f.Says += " There are " + strings.Join(says, "; ") + "."
+	}
+	s.Figure(f)
+	return []working.Block{working.FigureBlock{Figure: "mosaic"},
+		working.Note("Each strip is as thick as its share of all cases, and parted by its own shares. The lines show where every strip would be parted if the two had nothing to do with each other.")}
+}
+
 func (s *association) hypotheses() {
 	s.Step(working.Hypotheses, "independent", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \pi_{ij} = \pi_{i\cdot}\,\pi_{\cdot j}\text{ for all cells}`, Words: s.nullWords()},
@@ -223,7 +262,7 @@ func (s *association) leaning() []working.Block {
 	for _, at := range order {
 		i, j := at/len(s.column.levels), at%len(s.column.levels)
 		rows = append(rows, working.Row{nameCell(s.row.levels[i]), nameCell(s.column.levels[j]), wholeCell(s.counts[i][j]), number(t.Expected[i][j], 1),
-			number(t.Adjusted[i][j], 2), {Value: working.Number(corrected[at]), Shown: working.FormatP(corrected[at], s.p.Alpha, 4)}})
+			number(t.Adjusted[i][j], 2), s.pCell(corrected[at])})
 		if corrected[at] <= s.p.Alpha && len(sentences) < 6 {
 			more := "more"
 			if t.Difference[i][j] < 0 {
@@ -268,10 +307,7 @@ func (s *association) rowsAgainstRest() []working.Block {
 	var rows []working.Row
 	var differ []string
 	for i, name := range s.row.levels {
-		p := func(x float64) working.Cell {
-			return working.Cell{Value: working.Number(x), Shown: working.FormatP(x, s.p.Alpha, 4)}
-		}
-		rows = append(rows, working.Row{nameCell(name), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), p(ps[i]), p(corrected[i])})
+		rows = append(rows, working.Row{nameCell(name), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
 		if corrected[i] <= s.p.Alpha {
 			differ = append(differ, name)
 		}
@@ -283,6 +319,48 @@ func (s *association) rowsAgainstRest() []working.Block {
 		says = problem.List(differ, "and") + " differ" + map[bool]string{true: "s", false: ""}[len(differ) == 1] + " from all others together"
 	}
 	return []working.Block{working.Say("**Each row against the rest**: at α = @{alpha}, corrected for their number, %s.", says), working.TableBlock{Table: "rows"}}
+}
+
+// withinRows compares the counts of each row with the same proportions, with p-values
+// corrected for the number of rows.
+func (s *association) withinRows(weights []float64, states string) []working.Block {
+	var each []stats.Fit
+	var ps []float64
+	for _, row := range s.counts {
+		f := stats.CompareFit(row, weights)
+		each, ps = append(each, f), append(ps, dist.ChiSquare{DF: f.DF}.Upper(f.ChiSquare))
+	}
+	corrected := stats.Holm(ps)
+	table := &working.Table{ID: "within", Title: "Within each row", Key: []string{"row"}, Columns: []working.Column{
+		{ID: "row", Label: s.row.title}, {ID: "least_expected", Label: "least expected", Numeric: true}, {ID: "chi_square", Label: "χ²", Numeric: true}, {ID: "df", Label: "df", Numeric: true}, {ID: "p", Label: "p", Numeric: true}, {ID: "p_holm", Label: "p (Holm)", Numeric: true}}}
+	var rows []working.Row
+	var differ, small []string
+	for i, name := range s.row.levels {
+		least := slices.Min(each[i].Expected)
+		rows = append(rows, working.Row{nameCell(name), number(least, 1), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
+		if corrected[i] <= s.p.Alpha {
+			differ = append(differ, name)
+		}
+		if least < 5 {
+			small = append(small, name)
+		}
+	}
+	table.SetRows(rows)
+	s.Table(table)
+	says := "no row by itself departs from that"
+	if differ != nil {
+		says = problem.List(differ, "and") + " depart" + map[bool]string{true: "s", false: ""}[len(differ) == 1] + " from that"
+	}
+	blocks := []working.Block{working.Say("**Within each row**: are the levels of *%s* %s? At α = @{alpha}, corrected for the number of rows, %s.", inSentence(s.column.title), states, says), working.TableBlock{Table: "within"}}
+	if small != nil {
+		blocks = append(blocks, working.Note("Fewer than 5 are expected in a cell of %s: there p is rough.", problem.List(small, "and")))
+	}
+	return blocks
+}
+
+// pCell returns a p-value as a cell.
+func (s *association) pCell(p float64) working.Cell {
+	return working.Cell{Value: working.Number(p), Shown: working.FormatP(p, s.p.Alpha, 4)}
 }
 
 // associationSize reads Cramér's V (J. Cohen, Statistical Power Analysis, 2nd ed., 7.2: w =

@@ -167,7 +167,7 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be numbers by name, as {"mean": 12, "sd": 3} is`
 		}
 		return parameters, "", ""
-	case JoinOption, OmitOption:
+	case JoinOption, OmitOption, OrderOption:
 		return o.readGroups(raw)
 	default:
 		codes, ok := readCodes(raw)
@@ -191,11 +191,11 @@ func readNumbers(raw rawValue) ([]float64, bool) {
 type levelGroups struct{ rows, columns [][]string }
 
 // readGroups reads {"rows": […], "columns": […]}: of levels to join lists of them, of levels
-// to omit single ones.
+// to omit or to order single ones.
 func (o *Option) readGroups(raw rawValue) (value any, says, instead string) {
-	example := `it must be as {"rows": [["a", "b"]], "columns": []} is`
-	if o.Type == OmitOption {
-		example = `it must be as {"rows": ["a"], "columns": []} is`
+	example := `it must be as {"rows": ["a"], "columns": []} is`
+	if o.Type == JoinOption {
+		example = `it must be as {"rows": [["a", "b"]], "columns": []} is`
 	}
 	wrong := func() (any, string, string) {
 		return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), example
@@ -206,7 +206,7 @@ func (o *Option) readGroups(raw rawValue) (value any, says, instead string) {
 	}
 	read := func(items []rawValue) (groups [][]string, ok bool) {
 		for _, item := range items {
-			if o.Type == OmitOption {
+			if o.Type != JoinOption {
 				item = rawValue("[" + string(item) + "]")
 			}
 			codes, ok := readCodes(item)

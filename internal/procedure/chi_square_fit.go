@@ -54,16 +54,11 @@ func workChiSquareFit(p *problem.Problem, d *Description, options Options) (*wor
 	if err := s.read(p); err != nil {
 		return nil, err
 	}
-	weights, given := options["proportions"].([]float64)
-	s.equal = !given
-	switch {
-	case s.equal:
-		weights = slices.Repeat([]float64{1}, len(s.names))
-	case len(weights) != len(s.names):
-		return nil, problem.Errors{{Pointer: "/options/proportions", Says: fmt.Sprintf("%d proportions are given for %s", len(weights), count(len(s.names), "category")), Instead: "give one for each of " + problem.List(s.names, "and")}}
+	var err error
+	if s.weights, s.equal, err = proportionsFor(s.names, "category", "proportions", options); err != nil {
+		return nil, err
 	}
-	s.weights = weights
-	s.stats = stats.CompareFit(s.observed, weights)
+	s.stats = stats.CompareFit(s.observed, s.weights)
 	s.exact = s.exactP()
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: s.stats.N, LeftOut: s.given - s.stats.N})
 	s.Control(working.AlphaControl(p.Alpha))
@@ -76,6 +71,19 @@ func workChiSquareFit(p *problem.Problem, d *Description, options Options) (*wor
 	s.conditions()
 	s.steps()
 	return s.Working, nil
+}
+
+// proportionsFor returns the proportions that an option gives, one for each name; all are 1
+// where they are equal.
+func proportionsFor(names []string, noun, option string, options Options) (weights []float64, equal bool, err error) {
+	weights, given := options[option].([]float64)
+	switch {
+	case !given:
+		return slices.Repeat([]float64{1}, len(names)), true, nil
+	case len(weights) != len(names):
+		return nil, false, problem.Errors{{Pointer: problem.Pointer("options", option), Says: fmt.Sprintf("%d proportions are given for %s", len(weights), count(len(names), noun)), Instead: "give one for each of " + problem.List(names, "and")}}
+	}
+	return weights, false, nil
 }
 
 func (s *fit) read(p *problem.Problem) error {
@@ -123,9 +131,14 @@ func (s *fit) proportionWords() string {
 	if s.equal {
 		return "equal proportions"
 	}
-	var parts []string
-	for _, w := range s.weights {
-		parts = append(parts, working.FormatShortest(w))
+	return ratioWords(s.weights)
+}
+
+// ratioWords writes proportions as they were given: "2 : 1 : 1".
+func ratioWords(weights []float64) string {
+	parts := make([]string, len(weights))
+	for i, w := range weights {
+		parts[i] = working.FormatShortest(w)
 	}
 	return strings.Join(parts, " : ")
 }

@@ -22,7 +22,8 @@ var chiSquareIndependence = &Procedure{
 		AlsoCalled: []string{"chi-square test of independence", "test of homogeneity", "Pearson's chi-square test", "contingency table"},
 		Takes:      []Takes{TakesVariables, TakesCounts},
 		Roles:      []Role{rowRole, columnRole},
-		Options:    []Option{continuityOption, joinOption, omitOption},
+		Options: []Option{continuityOption, joinOption, omitOption, orderOption, {ID: "within", Label: "Proportions within a row", Type: ProportionsOption, Default: "equal",
+			Says: "What each row is compared with for itself, after the test: equal, or one number for each column; they are divided by their sum."}},
 	},
 	Work: workChiSquareIndependence,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -37,7 +38,10 @@ func workChiSquareIndependence(p *problem.Problem, d *Description, options Optio
 	if err != nil {
 		return nil, err
 	}
-	s := &independence{association{crossed: table, continuity: options["continuity"].(bool)}}
+	s := &independence{association: association{crossed: table, continuity: options["continuity"].(bool)}}
+	if s.within, s.equal, err = proportionsFor(table.column.levels, "column", "within", options); err != nil {
+		return nil, err
+	}
 	if s.continuity && !table.twoByTwo() {
 		return nil, problem.Errors{{Pointer: "/options/continuity", Says: fmt.Sprintf("the table has %d rows and %d columns, and the correction is for two of each", len(table.row.levels), len(table.column.levels)), Instead: "remove the option"}}
 	}
@@ -56,7 +60,11 @@ func workChiSquareIndependence(p *problem.Problem, d *Description, options Optio
 }
 
 // independence is the problem while it is worked.
-type independence struct{ association }
+type independence struct {
+	association
+	within []float64 // proportions that each row is compared with for itself
+	equal  bool      // whether they are equal
+}
 
 func (s *independence) test() {
 	t := s.table
@@ -224,9 +232,17 @@ func (s *independence) followUp() {
 		blocks = append(blocks, working.FormulaBlock{Quantity: "odds_ratio"}, working.TableBlock{Table: "measures"},
 			working.Note("The intervals are at %s\u00a0%%: of the two ratios on the scale of logarithms, of the difference with each share’s own standard error.", s.levelWords()))
 	}
+	blocks = append(blocks, s.mosaic()...)
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)
 		blocks = append(blocks, s.rowsAgainstRest()...)
+	}
+	if s.Rejected() || !s.equal {
+		states := "equally frequent"
+		if !s.equal {
+			states = "as " + ratioWords(s.within)
+		}
+		blocks = append(blocks, s.withinRows(s.within, states)...)
 	}
 	s.Step(working.FollowUp, "V = "+s.Show("cramers_v"), blocks...).Opens = "cramers_v"
 }

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"math"
+	"math/big"
 	"os"
 	"strconv"
 	"strings"
@@ -149,6 +150,9 @@ func TestCountsRefuse(t *testing.T) {
 		"join with another field":         {tickets("chi-square-independence", `,"options":{"join":{"row":[["work","school"]]}}`), "/options/join", "its fields are"},
 		"nothing counted":                 {cells("chi-square-independence", "[[0,0],[0,0]]", ""), "/data/counts/cells", "nothing is counted"},
 		"counts of one variable":          {`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"categories":["a","b"],"observed":[3,4]}}}`, "/data/counts", "a table of two is needed"},
+		"an order that names one twice":   {tickets("chi-square-independence", `,"options":{"order":{"rows":["work","work"]}}`), "/options/order/rows", "named twice"},
+		"an order of unknown levels":      {tickets("chi-square-independence", `,"options":{"order":{"columns":["weekly"]}}`), "/options/order/columns", "weekly"},
+		"too few proportions in a row":    {tickets("chi-square-independence", `,"options":{"within":[1,2]}`), "/options/within", "2 proportions are given for 3 columns"},
 		"a direction of a larger table":   {tickets("exact-independence", `,"tail":"right"`), "/tail", "only a table of two and two"},
 		"no discordant pair":              {cells("paired-proportions", "[[5,0],[0,7]]", ""), "/data/counts/cells", "no pair differs"},
 		"pairs of three":                  {tickets("paired-proportions", ""), "/data/counts", "two rows and two columns"},
@@ -206,4 +210,56 @@ func TestSimulatedExactP(t *testing.T) {
 	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,21,44,26,38,41]}}}`)
 	assert.True(t, math.IsNaN(quantities(s)["p_exact"]))
 	assert.InDelta(t, quantities(s)["p"], quantities(s)["p_simulated"], 0.01, "the curve is near with such counts")
+}
+
+// Another order of levels moves rows and columns and changes no number of a larger table.
+func TestOrderOfLevels(t *testing.T) {
+	plain := mustWork(t, tickets("chi-square-independence", ""))
+	s := mustWork(t, tickets("chi-square-independence", `,"options":{"order":{"rows":["leisure","work"],"columns":["monthly"]}}`))
+	first := s.Table("cells").Row(0)
+	assert.Equal(t, "leisure", first[0].Value)
+	assert.Equal(t, "monthly", first[1].Value)
+	assert.Equal(t, 10, first[2].Value)
+	assert.InEpsilon(t, quantities(plain)["chi_square"], quantities(s)["chi_square"], 1e-14)
+	assert.Equal(t, "school", s.Table("row_totals").Row(2)[0].Value, "the others follow")
+
+	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]},"order":{"rows":["leisure"]}}`))
+	assert.Equal(t, "school + leisure", joined.Table("row_totals").Row(0)[0].Value, "a joined level stands where one of its levels is put")
+
+	odds := func(order string) float64 {
+		return quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":[[20,10],[15,25]]}}`+order+`}`))["odds_ratio"]
+	}
+	assert.InEpsilon(t, 10.0/3, odds(""), 1e-14)
+	assert.InEpsilon(t, 0.3, odds(`,"options":{"order":{"rows":["Quarry"]}}`), 1e-14)
+}
+
+// Each row is compared with equal proportions, or given ones, here in exact fractions.
+func TestWithinRows(t *testing.T) {
+	within := func(options string) *working.Table {
+		return mustWork(t, tickets("chi-square-independence", options)).Table("within")
+	}
+	table := within("")
+	sum := func(weights []int, counts ...int) float64 { // Σ O²/(n w/Σw) − n
+		n, all := 0, 0
+		for i, o := range counts {
+			n += o
+			all += weights[i]
+		}
+		x := new(big.Rat)
+		for i, o := range counts {
+			x.Add(x, big.NewRat(int64(o*o*all), int64(n*weights[i])))
+		}
+		out, _ := x.Sub(x, big.NewRat(int64(n), 1)).Float64()
+		return out
+	}
+	for i, counts := range [][]int{{24, 33, 62}, {3, 3, 1}, {57, 41, 10}} {
+		row := table.Row(i)
+		assert.InEpsilon(t, sum([]int{1, 1, 1}, counts...), float64(row[2].Value.(working.Number)), 1e-12)
+		assert.InEpsilon(t, math.Exp(-float64(row[2].Value.(working.Number))/2), float64(row[4].Value.(working.Number)), 1e-12, "two degrees of freedom")
+		given := within(`,"options":{"within":[2,1,1]}`).Row(i)
+		assert.InEpsilon(t, sum([]int{2, 1, 1}, counts...), float64(given[2].Value.(working.Number)), 1e-12)
+	}
+	// Holm: the smallest p times 3, the next times 2.
+	smallest := float64(table.Row(2)[4].Value.(working.Number))
+	assert.InEpsilon(t, 3*smallest, float64(table.Row(2)[5].Value.(working.Number)), 1e-12)
 }

@@ -32,10 +32,11 @@ type crossedCase struct {
 
 // What tests of two-way tables have in common.
 var (
-	rowRole    = Role{ID: "row", Label: "Rows", Says: "the category whose levels are the rows", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
-	columnRole = Role{ID: "column", Label: "Columns", Says: "the category whose levels are the columns", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
-	joinOption = Option{ID: "join", Label: "Joined levels", Type: JoinOption, Says: "Levels of a variable that are taken as one."}
-	omitOption = Option{ID: "omit", Label: "Levels left out", Type: OmitOption, Says: "Levels of a variable whose cases are left out."}
+	rowRole     = Role{ID: "row", Label: "Rows", Says: "the category whose levels are the rows", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
+	columnRole  = Role{ID: "column", Label: "Columns", Says: "the category whose levels are the columns", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1}
+	joinOption  = Option{ID: "join", Label: "Joined levels", Type: JoinOption, Says: "Levels of a variable that are taken as one."}
+	omitOption  = Option{ID: "omit", Label: "Levels left out", Type: OmitOption, Says: "Levels of a variable whose cases are left out."}
+	orderOption = Option{ID: "order", Label: "Order of levels", Type: OrderOption, Says: "Levels of a variable that come first, in this order; the others follow as they are."}
 )
 
 // fitsCrossed reports whether both variables of a table have two levels or more.
@@ -50,10 +51,11 @@ type level struct {
 	place int
 }
 
-// readCrossed returns the table with levels joined and left out.
+// readCrossed returns the table with levels joined, left out and in order.
 func readCrossed(p *problem.Problem, options Options) (*crossed, error) {
 	join, _ := options["join"].(levelGroups)
 	omit, _ := options["omit"].(levelGroups)
+	order, _ := options["order"].(levelGroups)
 	t := &crossed{}
 	var down, across []level
 	var err error
@@ -68,10 +70,10 @@ func readCrossed(p *problem.Problem, options Options) (*crossed, error) {
 		if h := c.ColumnVariable; h != nil && h.Label != "" {
 			t.column.title = h.Label
 		}
-		if down, err = t.row.place(namesOf(c.Rows), "rows", join.rows, omit.rows); err != nil {
+		if down, err = t.row.place(namesOf(c.Rows), "rows", join.rows, omit.rows, order.rows); err != nil {
 			return nil, err
 		}
-		if across, err = t.column.place(namesOf(c.Columns), "columns", join.columns, omit.columns); err != nil {
+		if across, err = t.column.place(namesOf(c.Columns), "columns", join.columns, omit.columns, order.columns); err != nil {
 			return nil, err
 		}
 		t.makeCounts()
@@ -88,10 +90,10 @@ func readCrossed(p *problem.Problem, options Options) (*crossed, error) {
 	}
 	row, column := p.Data.Variables.Find(p.Roles["row"][0]), p.Data.Variables.Find(p.Roles["column"][0])
 	t.row.title, t.column.title, t.given = row.Title(), column.Title(), row.Len()
-	if down, err = t.row.place(levelsOf(row), "rows", join.rows, omit.rows); err != nil {
+	if down, err = t.row.place(levelsOf(row), "rows", join.rows, omit.rows, order.rows); err != nil {
 		return nil, err
 	}
-	if across, err = t.column.place(levelsOf(column), "columns", join.columns, omit.columns); err != nil {
+	if across, err = t.column.place(levelsOf(column), "columns", join.columns, omit.columns, order.columns); err != nil {
 		return nil, err
 	}
 	t.makeCounts()
@@ -134,8 +136,9 @@ func levelsOf(v *data.Variable) []level {
 }
 
 // place gives each level its place after levels were joined and left out, and the margin
-// the names of what is left. A joined level stands where its first one stood.
-func (m *margin) place(levels []level, side string, join, omit [][]string) ([]level, error) {
+// the names of what is left. A joined level stands where its first one stood, unless order
+// names one of its levels.
+func (m *margin) place(levels []level, side string, join, omit, order [][]string) ([]level, error) {
 	find := func(option, wanted string) (int, error) {
 		at := slices.IndexFunc(levels, func(l level) bool { return l.names[0] == wanted })
 		if at < 0 {
@@ -196,6 +199,34 @@ func (m *margin) place(levels []level, side string, join, omit [][]string) ([]le
 			levels[i].place = len(m.levels)
 			m.levels = append(m.levels, name)
 		}
+	}
+	var places []int // before, in the order of those after
+	named := make([]bool, len(levels))
+	for _, single := range order {
+		at, err := find("order", single[0])
+		if err != nil {
+			return nil, err
+		}
+		if named[at] {
+			return nil, problem.Errors{{Pointer: problem.Pointer("options", "order", side), Says: fmt.Sprintf("“%s” is named twice", problem.Shorten(single[0])), Instead: "name each level once"}}
+		}
+		named[at] = true
+		if place := levels[at].place; place >= 0 && !slices.Contains(places, place) {
+			places = append(places, place)
+		}
+	}
+	for place := range m.levels {
+		if !slices.Contains(places, place) {
+			places = append(places, place)
+		}
+	}
+	names := make([]string, len(places))
+	for after, before := range places {
+		names[after] = m.levels[before]
+	}
+	m.levels = names
+	for i := range levels {
+		levels[i].place = slices.Index(places, levels[i].place)
 	}
 	return levels, nil
 }

@@ -20,7 +20,7 @@ var exactIndependence = &Procedure{
 		AlsoCalled: []string{"Fisher's exact test", "Freeman–Halton test", "exact test of independence"},
 		Takes:      []Takes{TakesVariables, TakesCounts},
 		Roles:      []Role{rowRole, columnRole},
-		Options:    []Option{joinOption, omitOption},
+		Options:    []Option{joinOption, omitOption, orderOption},
 		Tails:      true,
 	},
 	Work: workExactIndependence,
@@ -199,6 +199,7 @@ func (s *exactAssociation) steps() {
 			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no likelier than this one, on both sides, and the interval gives each side its own half of α. The decision goes by p."))
 		}
 	}
+	blocks = append(blocks, s.mosaic()...)
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)
 	}

@@ -59,6 +59,7 @@ const (
 	ParametersOption  OptionType = "parameters"  // numbers by name
 	JoinOption        OptionType = "join"        // lists of levels of the row and of the column variable that are taken as one
 	OmitOption        OptionType = "omit"        // levels of the row and of the column variable that are left out
+	OrderOption       OptionType = "order"       // levels of the row and of the column variable that come first
 )
 
 // An Option changes what a procedure computes.
@@ -97,7 +98,7 @@ type Procedure struct {
 
 // Options are an option's values by id, defaults filled in: float64 for a number,
 // string for a choice or a level, []string for levels, bool for a boolean, levelGroups for
-// levels to join or to omit, []float64 for proportions and numbers, map[string]float64 for
+// levels to join, to omit or to order, []float64 for proportions and numbers, map[string]float64 for
 // parameters.
 type Options map[string]any
 

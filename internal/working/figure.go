@@ -33,6 +33,10 @@ const (
 	Bars      Form = "bars"      // a row of bars for each category, from the left
 	Scatter   Form = "scatter"   // a point for each case, over both axes
 
+	// Mosaic has a strip for each category, as thick as its share of all cases, parted by the
+	// levels of another one: areas are shares of all.
+	Mosaic Form = "mosaic"
+
 	PowerCurve Form = "power" // power over the number of cases
 )
 
@@ -55,6 +59,8 @@ type Mark struct {
 	Y     Numbers     `json:"y,omitempty"`   // heights of a line or area
 	Case  CaseNumbers `json:"case,omitempty"`
 	Refs  []Ref       `json:"refs,omitempty"` // what a click opens
+	// Lean is how many standard deviations a part of a mosaic lies above what is expected.
+	Lean Number `json:"lean,omitzero"`
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
 	Beyond bool `json:"beyond,omitzero"`
 }

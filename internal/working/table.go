@@ -38,9 +38,10 @@ type Crossed struct {
 	Down    string `json:"down"`
 	Across  string `json:"across"`
 	Totals  Totals `json:"totals"`
-	Join    string `json:"join,omitzero"` // pointer of the option that joins levels
-	Omit    string `json:"omit,omitzero"` // pointer of the option that leaves levels out
-	Leaning string `json:"leaning"`       // the column by which a cell leans; from 2 on it shows
+	Join    string `json:"join,omitzero"`  // pointer of the option that joins levels
+	Omit    string `json:"omit,omitzero"`  // pointer of the option that leaves levels out
+	Order   string `json:"order,omitzero"` // pointer of the option that orders levels
+	Leaning string `json:"leaning"`        // the column by which a cell leans; from 2 on it shows
 }
 
 // Totals name the tables that hold the totals of a crossed one.

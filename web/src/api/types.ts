@@ -104,6 +104,7 @@ export interface Crossed {
   totals: Totals;
   join?: string;
   omit?: string;
+  order?: string;
   leaning: string;
 }
 
@@ -249,7 +250,7 @@ export interface First {
   shown: string;
 }
 
-export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter" | "power";
+export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter" | "mosaic" | "power";
 
 export interface Formula {
   symbolic: string;
@@ -353,6 +354,7 @@ export interface Mark {
   y?: (number | null)[];
   case?: number[];
   refs?: string[];
+  lean?: number | null;
   beyond?: boolean;
 }
 
@@ -376,7 +378,7 @@ export interface Option {
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order";
 
 export interface Picture {
   variables: string | string[];

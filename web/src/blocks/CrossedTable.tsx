@@ -2,14 +2,12 @@ import { useState } from "react";
 import type { Crossed, Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
+import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
 import { upperFirst } from "../lib/words";
-import { placesOf, viewsOf } from "./cells";
+import { canMove, movedBy, placesOf, viewsOf } from "./cells";
 import { NumberButton } from "./Number";
 import { findTable, useSolution } from "./solution";
-
-/** From how many standard deviations on a cell leans. */
-const leans = 2;
 
 /**
  * CrossedTable is a two-way table as a picture: in each cell what was observed, large, and
@@ -92,7 +90,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
         <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title} data-testid="crossed">
           <thead>
             <tr>
-              <th scope="col" className="px-2 text-left font-normal text-muted leading-tight">
+              <th scope="col" className="whitespace-nowrap px-2 text-left font-normal text-muted leading-tight">
                 {label(down.id)} ↓<br />
                 {label(across.id)} →
               </th>
@@ -159,12 +157,15 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
         {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}{" "}
         {shownView.startsWith("%") && percentWords(shownView, label(crossed.down), label(crossed.across))}
       </p>
-      {crossed.join && crossed.omit && (
+      {crossed.join && crossed.omit && crossed.order && (
         <Levels
           picked={picked}
+          line={picked.side === down.side ? down : across}
+          upright={picked.side === down.side}
           join={crossed.join}
           omit={crossed.omit}
-          joined={current(crossed.join) !== null || current(crossed.omit) !== null}
+          order={crossed.order}
+          changed={[crossed.join, crossed.omit, crossed.order].some((pointer) => current(pointer) !== null)}
           onDone={() => setPicked({ ...picked, names: [] })}
         />
       )}
@@ -189,21 +190,20 @@ function percentWords(view: string, rows: string, columns: string): string {
     : `Each ${columns.toLowerCase()} adds up to 100 %.`;
 }
 
-/** fillOf tints a cell by how far it leans, from two standard deviations on. */
+/** fillOf tints a cell by how far it leans. */
 function fillOf(lean: number): string {
-  const strength = Math.min(1, Math.max(0, (Math.abs(lean) - leans) / 4 + 0.25));
-  if (Math.abs(lean) < leans) return "var(--sheet)";
-  const color = lean > 0 ? "var(--color-primary)" : "var(--expected)";
-  return `color-mix(in srgb, ${color} ${Math.round(strength * 26)}%, var(--sheet))`;
+  const fill = leanFill(lean);
+  return fill ? `color-mix(in srgb, ${fill.ink} ${Math.round(fill.opacity * 100)}%, var(--sheet))` : "var(--sheet)";
 }
 
 function Lean({ lean }: { lean: number }) {
-  if (Math.abs(lean) < leans) return <span />;
-  const more = lean > 0;
+  const mark = leanMark(lean);
+  if (mark === "") return <span />;
+  const says = lean > 0 ? "more than expected" : "fewer than expected";
   return (
-    <span className="text-[0.8rem]" title={more ? "more than expected" : "fewer than expected"}>
-      <span aria-hidden="true">{more ? "▲" : "▼"}</span>
-      <span className="sr-only">{more ? "more than expected" : "fewer than expected"}</span>
+    <span className="text-[0.8rem]" title={says}>
+      <span aria-hidden="true">{mark}</span>
+      <span className="sr-only">{says}</span>
     </span>
   );
 }
@@ -224,14 +224,18 @@ function CellNumber({ table, row, column }: CellProps) {
 
 interface LevelsProps {
   picked: { side: Side; names: string[] };
+  /** The side that was picked from, and whether it goes down. */
+  line: Line;
+  upright: boolean;
   join: string;
   omit: string;
-  joined: boolean;
+  order: string;
+  changed: boolean;
   onDone: () => void;
 }
 
-/** Levels joins the levels that were picked, or leaves them out; a click on a header picks. */
-function Levels({ picked, join, omit, joined, onDone }: LevelsProps) {
+/** Levels joins the levels that were picked, moves them or leaves them out; a click on a header picks. */
+function Levels({ picked, line, upright, join, omit, order, changed, onDone }: LevelsProps) {
   const { change, current } = useSolution();
   const { side, names } = picked;
   const whole = (pointer: string) => (current(pointer) as Record<Side, unknown[]> | null) ?? { rows: [], columns: [] };
@@ -243,9 +247,16 @@ function Levels({ picked, join, omit, joined, onDone }: LevelsProps) {
   };
   // A level that was joined before is taken apart and joined anew with the others.
   const apart = (group: unknown) => !(Array.isArray(group) && group.some((name) => parts.includes(String(name))));
+  const move = (by: number) => {
+    const moved = movedBy(line.names, names, by).map((name) => name.split(" + ")[0]);
+    change([{ pointer: order, value: { ...whole(order), [side]: moved } }], "levels in another order");
+  };
+  const [back, forth] = upright ? ["up", "down"] : ["left", "right"];
   return (
     <p className="screen-only mt-1.5 flex flex-wrap items-baseline gap-x-4 gap-y-1">
-      {names.length === 0 && <span className="text-muted">Click on levels to join them or leave them out.</span>}
+      {names.length === 0 && (
+        <span className="text-muted">Click on levels to join them, move them or leave them out.</span>
+      )}
       {names.length >= 2 && (
         <button type="button" className="act" onClick={() => act("levels joined", join, [parts], apart)}>
           Join {names.join(" and ")}
@@ -257,20 +268,25 @@ function Levels({ picked, join, omit, joined, onDone }: LevelsProps) {
         </button>
       )}
       {names.length >= 1 && (
-        <button type="button" className="act" onClick={onDone}>
-          Pick none
-        </button>
+        <>
+          <button type="button" className="act" disabled={!canMove(line.names, names, -1)} onClick={() => move(-1)}>
+            Move {back}
+          </button>
+          <button type="button" className="act" disabled={!canMove(line.names, names, 1)} onClick={() => move(1)}>
+            Move {forth}
+          </button>
+          <button type="button" className="act" onClick={onDone}>
+            Pick none
+          </button>
+        </>
       )}
-      {joined && (
+      {changed && (
         <button
           type="button"
           className="act"
           onClick={() =>
             change(
-              [
-                { pointer: join, value: null },
-                { pointer: omit, value: null },
-              ],
+              [join, omit, order].map((pointer) => ({ pointer, value: null })),
               "levels as they were",
             )
           }

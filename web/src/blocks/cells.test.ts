@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Quantity, Table } from "../api/types";
-import { cellFormula, placesOf, rowOf, viewsOf } from "./cells";
+import { canMove, cellFormula, movedBy, placesOf, rowOf, viewsOf } from "./cells";
 
 const table = {
   id: "cells",
@@ -39,4 +39,16 @@ test("a cell's formula in symbols and with the numbers of its row", () => {
 test("switches and places", () => {
   expect(viewsOf(table)).toEqual(["counts", "residual"]);
   expect(placesOf(table, "column")).toEqual(["a/b", "c|d"]);
+});
+
+test("levels move one place, together where several are picked", () => {
+  const names = ["a", "b", "c", "d"];
+  expect(movedBy(names, ["c"], -1)).toEqual(["a", "c", "b", "d"]);
+  expect(movedBy(names, ["c"], 1)).toEqual(["a", "b", "d", "c"]);
+  expect(movedBy(names, ["b", "c"], -1)).toEqual(["b", "c", "a", "d"]);
+  expect(movedBy(names, ["b", "c"], 1)).toEqual(["a", "d", "b", "c"]);
+  expect(canMove(names, ["a"], -1)).toBe(false);
+  expect(canMove(names, ["a", "b"], -1)).toBe(false);
+  expect(canMove(names, ["a", "c"], -1)).toBe(true);
+  expect(canMove(names, ["d"], 1)).toBe(false);
 });

@@ -39,3 +39,17 @@ export function placesOf(table: Table, id: string): string[] {
   const at = table.columns.findIndex((column) => column.id === id);
   return [...new Set(table.shown.map((row) => row[at] ?? ""))];
 }
+
+/** movedBy returns names with those that were picked moved one place back (−1) or forth (1). */
+export function movedBy(names: string[], picked: string[], by: number): string[] {
+  const out = by < 0 ? [...names] : [...names].reverse();
+  for (let i = 1; i < out.length; i++) {
+    const [before, name] = [out[i - 1] ?? "", out[i] ?? ""];
+    if (picked.includes(name) && !picked.includes(before)) [out[i - 1], out[i]] = [name, before];
+  }
+  return by < 0 ? out : out.reverse();
+}
+
+/** canMove reports whether moving changes anything. */
+export const canMove = (names: string[], picked: string[], by: number): boolean =>
+  movedBy(names, picked, by).some((name, i) => name !== names[i]);

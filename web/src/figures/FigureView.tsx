@@ -3,12 +3,14 @@ import type { Figure, Form, Handle, Role } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
-import { readNumber, readNumbers, writeNumber, writeValue } from "../lib/number";
+import { readNumber, writeNumber } from "../lib/number";
 import { BarsFigure, barsHeight } from "./BarsFigure";
 import { BoxesFigure, boxesHeight } from "./BoxesFigure";
+import { ClassBoundaries } from "./ClassBoundaries";
 import { CurveFigure } from "./CurveFigure";
 import { HistogramFigure, histogramHeight } from "./HistogramFigure";
 import { IntervalsFigure, intervalsHeight } from "./IntervalsFigure";
+import { MosaicFigure, mosaicHeight } from "./MosaicFigure";
 import { PowerFigure } from "./PowerFigure";
 import { ScatterFigure } from "./ScatterFigure";
 
@@ -25,6 +27,7 @@ const places: Record<Form, string> = {
   intervals: "items-center justify-end",
   histogram: "justify-end",
   bars: "justify-end",
+  mosaic: "justify-end",
   scatter: "justify-end",
   power: "justify-end",
 };
@@ -42,6 +45,8 @@ function heightOf(figure: Figure, width: number): number {
       return histogramHeight(figure);
     case "bars":
       return barsHeight(figure);
+    case "mosaic":
+      return mosaicHeight(figure);
     case "power":
       return Math.round(width * 0.5);
     case "scatter":
@@ -84,6 +89,7 @@ export function FigureView({ figure, width, roles }: Props) {
         {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} onMove={move} />}
         {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
         {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
+        {figure.form === "mosaic" && <MosaicFigure figure={figure} width={width} />}
         {figure.form === "scatter" && (
           <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />
         )}
@@ -93,8 +99,8 @@ export function FigureView({ figure, width, roles }: Props) {
       </svg>
       <figcaption className={`screen-only flex ${places[figure.form]}`}>
         {list && (
-          <ListValue
-            handle={list}
+          <ClassBoundaries
+            boundaries={(list.among ?? []).map((x) => x ?? 0)}
             onSet={(value) => change([{ pointer: list.pointer, value }], "the boundaries of the classes")}
           />
         )}
@@ -105,42 +111,6 @@ export function FigureView({ figure, width, roles }: Props) {
         <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
       </figcaption>
     </figure>
-  );
-}
-
-/** ListValue sets all values of a list by typing: one that is taken away merges what it parted. */
-function ListValue({ handle, onSet }: { handle: Handle; onSet: (value: number[]) => void }) {
-  const id = useId();
-  const kept = writeValue(handle.among);
-  const [text, setText] = useState<string | null>(null);
-  const numbers = readNumbers(text ?? kept);
-  const wrong = numbers === null || numbers.some((x, i) => i > 0 && x <= (numbers[i - 1] ?? 0));
-  const take = () => {
-    if (text !== null && !wrong && numbers && text !== kept) onSet(numbers);
-    if (!wrong) setText(null);
-  };
-  return (
-    <span className="mr-auto grid flex-1 gap-0.5">
-      <label htmlFor={id} className="text-muted">
-        Boundaries of the classes: drag them, or type them
-      </label>
-      <input
-        id={id}
-        className="input input-sm w-full bg-sheet text-ink aria-invalid:border-region"
-        aria-invalid={wrong}
-        aria-describedby={`${id}-note`}
-        value={text ?? kept}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={take}
-        onKeyDown={(event) => {
-          if (event.key === "Enter") take();
-          if (event.key === "Escape") setText(null);
-        }}
-      />
-      <span id={`${id}-note`} className="text-(--region-text)">
-        {wrong && "Numbers are needed here, each above the one before."}
-      </span>
-    </span>
   );
 }
 

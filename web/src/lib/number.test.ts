@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { readNamed, readNumber, readNumbers, writeNumber, writeValue } from "./number";
+import { evenBoundaries, readNamed, readNumber, readNumbers, writeNumber, writeValue } from "./number";
 
 test.each([
   ["12.5", 12.5],
@@ -32,4 +32,14 @@ test("numbers by name", () => {
   expect(readNamed(writeValue({ rate: 0.025 }))).toEqual({ rate: 0.025 });
   expect(readNamed("mean")).toBeNull();
   expect(readNamed("")).toBeNull();
+});
+
+test("classes of one width run from the start up to the end", () => {
+  expect(evenBoundaries(0, 25, 100)).toEqual([0, 25, 50, 75, 100]);
+  expect(evenBoundaries(0, 30, 100)).toEqual([0, 30, 60, 90, 120]);
+  expect(evenBoundaries(0.1, 0.1, 0.5)).toEqual([0.1, 0.2, 0.3, 0.4, 0.5]);
+  expect(evenBoundaries(0, 500, 100)).toEqual([0, 500, 1000]);
+  expect(evenBoundaries(0, 0, 100)).toContain("above 0");
+  expect(evenBoundaries(0, 0.5, 100)).toContain("200 classes");
+  expect(evenBoundaries(Number.NaN, 5, 100)).toContain("Numbers");
 });

@@ -39,3 +39,19 @@ export function writeValue(value: unknown): string {
   }
   return String(value ?? "");
 }
+
+/** The most classes that are made at once. */
+const mostClasses = 100;
+
+/**
+ * evenBoundaries returns boundaries of one width from start up to the first that is not
+ * below end, or says what is wrong. There are three at least.
+ */
+export function evenBoundaries(start: number, width: number, end: number): number[] | string {
+  if (!Number.isFinite(start) || !Number.isFinite(width)) return "Numbers are needed here.";
+  if (width <= 0) return "The width must be above 0.";
+  const count = Math.max(2, Math.ceil((end - start) / width - 1e-9));
+  if (count > mostClasses) return `That makes ${count} classes; ${mostClasses} are the most.`;
+  // Rounded to what was typed: 0.1 + 0.2 is 0.3.
+  return Array.from({ length: count + 1 }, (_, i) => Number((start + i * width).toPrecision(12)));
+}
