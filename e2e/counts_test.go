@@ -122,7 +122,7 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	p.fill(boundaries, "0; 50; 75; 100; 200")
 	p.key(input.Enter)
 	p.keyIs("look", "4 classes")
-	p.keyIs("critical-value", "5.991")                     // two degrees of freedom
+	p.keyIs("critical-value", "5.991") // two degrees of freedom
 	p.fill(p.label("Classes of width"), "0,5")
 	p.shows(`[data-step="look"]`, "100 are the most")
 	p.fill(p.label("Classes of width"), "40")
