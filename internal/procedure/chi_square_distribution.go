@@ -579,7 +579,7 @@ func (s *fitted) test() {
 	s.Define(working.Quantity{ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "Classes less one, as the counts add up to n, less one for each parameter that was estimated."},
 		working.Degrees, s.stats.DF, formula.Subtract(formula.Ref("bins_used"), formula.Num(1), formula.Ref("parameters_estimated")))
 	s.Test(working.Test{Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: chiSquareFamily, UpperOnly: true,
-		Name: fmt.Sprintf("χ², %s degrees of freedom", s.Show("df")), Extreme: "counts at least this far from the expected ones"})
+		Name: "χ², " + s.DegreesWords("df"), Extreme: "counts at least this far from the expected ones"})
 }
 
 func (s *fitted) conditions() {

@@ -260,7 +260,7 @@ func (s *fit) test() {
 	s.Define(working.Quantity{ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With n given, all counts but one are free; the last follows."}, working.Degrees, f.DF,
 		formula.Subtract(formula.Count{Column: s.Series("categories/*/observed", "O", 0)}, formula.Num(1)))
 	s.Test(working.Test{Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: chiSquareFamily, UpperOnly: true,
-		Name: fmt.Sprintf("χ², %s degrees of freedom", s.Show("df")), Extreme: "counts at least this far from the expected ones"})
+		Name: "χ², " + s.DegreesWords("df"), Extreme: "counts at least this far from the expected ones"})
 	s.ResampleBy(working.Resampling{
 		How:     fmt.Sprintf("If H₀ is true each case falls into the categories with the shares that H₀ states. So %s are drawn that way, and χ² is calculated for their counts.", count(f.N, "case")),
 		Assumes: "Drawing needs no large counts, which the curve does need.",

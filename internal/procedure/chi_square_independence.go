@@ -77,7 +77,7 @@ func (s *independence) test() {
 		working.Degrees, t.DF, formula.Product{less(r), less(c)})
 	s.Test(working.Test{
 		Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: chiSquareFamily, UpperOnly: true,
-		Name:    fmt.Sprintf("χ², %s degrees of freedom", s.Show("df")),
+		Name:    "χ², " + s.DegreesWords("df"),
 		Extreme: "a table at least this far from independence",
 	})
 	s.ResampleBy(working.Resampling{
@@ -175,7 +175,7 @@ func (s *independence) worked() {
 		s.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case, but never more than the difference itself."}, working.Ratio, math.Min(0.5, math.Abs(d)), expr)
 		distance = formula.Subtract(formula.Abs{X: distance}, formula.Ref("correction"))
 	}
-	s.Define(working.Quantity{ID: "contribution_1", Symbol: `\frac{(O-E)^{2}}{E}`, Label: "Contribution, " + where, Says: "The squared difference, measured by what was expected: a difference of 5 is much where 4 are expected, and little where 400 are."},
+	s.Define(working.Quantity{ID: "contribution_1", Symbol: "k", Label: "Contribution, " + where, Says: "The squared difference, measured by what was expected: a difference of 5 is much where 4 are expected, and little where 400 are."},
 		working.Ratio, t.Contribution[i][j], formula.Quotient{Over: formula.Square(distance), Under: formula.Ref("expected_1")})
 }
 

@@ -474,7 +474,7 @@ func (s *oneMean) test() {
 	}
 	test := working.Test{Statistic: id, Symbol: string(id), Family: s.family, Name: "z, the standard normal curve", Extreme: extreme}
 	if !s.known {
-		test.Degrees, test.Name = []working.Ref{"df"}, fmt.Sprintf("t, %s degrees of freedom", s.Show("df"))
+		test.Degrees, test.Name = []working.Ref{"df"}, "t, "+s.DegreesWords("df")
 	}
 	s.Test(test)
 	s.resample()

@@ -238,7 +238,7 @@ func (s *twoSample) statistic() {
 	}
 	s.Test(working.Test{
 		Statistic: "t", Symbol: "t", Degrees: []working.Ref{"df"}, Family: s.family,
-		Name:    fmt.Sprintf("t, %s degrees of freedom", s.Show("df")),
+		Name:    "t, " + s.DegreesWords("df"),
 		Extreme: extreme,
 	})
 	s.resample()

@@ -162,7 +162,7 @@ func (s *spreads) test() {
 	}
 	s.Test(working.Test{
 		Statistic: "f", Symbol: "F", Degrees: []working.Ref{"df_1", "df_2"}, Family: fFamily, Positive: true,
-		Name:    fmt.Sprintf("F, %s and %s degrees of freedom", s.Show("df_1"), s.Show("df_2")),
+		Name:    "F, " + s.DegreesWords("df_1", "df_2"),
 		Extreme: extreme,
 	})
 	s.resample()

@@ -213,7 +213,7 @@ func (s *deviations) test() {
 		working.Ratio, s.stats.F, formula.Quotient{Over: formula.Ref("ms_between"), Under: formula.Ref("ms_within")})
 	s.Test(working.Test{
 		Statistic: "f", Symbol: "F", Degrees: []working.Ref{"df_1", "df_2"}, Family: fFamily, UpperOnly: true,
-		Name:    fmt.Sprintf("F, %s and %s degrees of freedom", s.Show("df_1"), s.Show("df_2")),
+		Name:    "F, " + s.DegreesWords("df_1", "df_2"),
 		Extreme: "groups whose distances differ at least as much, compared with the distances within them,",
 	})
 	s.resample()

@@ -181,6 +181,22 @@ func (t *madeTest) byPAlone() bool { return t.reference == nil }
 // Rejected reports whether the test rejects.
 func (w *Working) Rejected() bool { return w.test.reject }
 
+// DegreesWords names degrees of freedom: "4 degrees of freedom", "2 and 9 degrees of freedom".
+func (w *Working) DegreesWords(refs ...Ref) string {
+	shown := make([]string, len(refs))
+	for i, ref := range refs {
+		shown[i] = w.Show(ref)
+	}
+	return strings.Join(shown, " and ") + " " + w.degreesNoun(refs...)
+}
+
+func (w *Working) degreesNoun(refs ...Ref) string {
+	if len(refs) == 1 && w.Value(refs[0]) == 1 {
+		return "degree of freedom"
+	}
+	return "degrees of freedom"
+}
+
 // curve draws the reference distribution with the rejection region, the
 // statistic and the area that is p.
 func (w *Working) curve(t *madeTest) {
@@ -333,7 +349,7 @@ func (w *Working) CriticalValueStep(more ...Block) {
 			}
 			return Say("$%s$ follows the standard normal curve."+more, t.Symbol)
 		case 1:
-			return Say("$%s$ with @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0])
+			return Say("$%s$ with @{%s} %s."+more, t.Symbol, t.Degrees[0], w.degreesNoun(t.Degrees...))
 		}
 		return Say("$%s$ with @{%s} and @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0], t.Degrees[1])
 	}
