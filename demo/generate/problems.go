@@ -2,12 +2,14 @@ package main
 
 import (
 	"fmt"
+	"strconv"
 
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/demo"
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/stats"
 )
 
 // problems are the demo problems that are about a data set as it stands, by their names.
@@ -58,6 +60,37 @@ var problems = map[string]problem.Problem{
 		Procedure: "chi-square-independence",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"row": {"reason"}, "column": {"ticket"}},
+	},
+	"riders.age": {
+		Title: "Are riders of different age with different tickets?",
+		Question: "The harbour office wonders whether it should offer tickets by age. It knows ticket and age of 234 riders. Does mean age differ between the tickets, at α = 0.05? " +
+			"The holders of return tickets look a little older: why may that be no finding?",
+		Procedure: "anova-one-way",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"age"}, "group": {"ticket"}},
+	},
+	"boarding": {
+		Title: "Do all piers board equally fast?",
+		Question: "The harbour office timed how long 46 sailings took to board, at four piers. Do the mean times differ, at α = 0.05, and between which piers? " +
+			"The harbour master had said beforehand that *Lantern*, with its narrow stairs, takes longer than the other three together.",
+		Claim:     &problem.Claim{Text: "It takes equally long at every pier.", Population: "all sailings of the season", Is: problem.H0},
+		Procedure: "anova-one-way",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"minutes"}, "group": {"pier"}},
+		Options:   map[string]jsontext.Value{"contrast": jsontext.Value(`{"weights":{"Mole":-1,"Quarry":-1,"Lantern":3,"Saltgate":-1},"tail":"right"}`)},
+	},
+	"boarding-by-pier": {
+		Title:     "Do the piers board equally fast, whatever the shape?",
+		Question:  "The same boarding times stand in a sheet with one column a pier. Compare them by ranks, which need no shape, at α = 0.05.",
+		Procedure: "rank-k-sample",
+		Tail:      problem.Both,
+	},
+	"boarding.summary": {
+		Title: "Do all piers board equally fast? From a summary",
+		Question: "A report of the harbour office gives the number of sailings, the mean and the standard deviation of the boarding time for each pier, and no more. " +
+			"Do the means differ, at α = 0.05?",
+		Procedure: "anova-one-way",
+		Tail:      problem.Both,
 	},
 	"lost-property": {
 		Title: "Is as much lost on every day of the week?",
@@ -114,6 +147,11 @@ func writeProblemsAbout(set string, s *data.Set) error {
 		if about.Options != nil {
 			draft.Options = about.Options
 		}
+		if name == "boarding.summary" {
+			if err := summarize(draft, s); err != nil {
+				return fmt.Errorf("problem %s: %w", name, err)
+			}
+		}
 		if name == "riders.by-reason" {
 			draft.LeaveOutWhere = []problem.LeftOutWhere{{Where: `reason == "school"`, Reason: "rides to school"}}
 		}
@@ -124,6 +162,25 @@ func writeProblemsAbout(set string, s *data.Set) error {
 		if err := writeProblem("problems/"+name+".json", p); err != nil {
 			return err
 		}
+	}
+	return nil
+}
+
+// summarize enters the summary of a set of groups and responses, as a report rounds it.
+func summarize(draft *problem.Draft, s *data.Set) error {
+	draft.Entry = problem.EnterSummary
+	draft.Response, draft.Group = data.Heading{Label: "Boarding time", Unit: "min"}, data.Heading{Label: "Pier"}
+	values := map[string][]float64{}
+	for i, pier := range s.Columns[0].Cells {
+		x, err := strconv.ParseFloat(s.Columns[1].Cells[i], 64)
+		if err != nil {
+			return err
+		}
+		values[pier] = append(values[pier], x)
+	}
+	for _, pier := range s.Columns[0].Levels {
+		m := stats.NewMoments(values[pier])
+		draft.Summary = append(draft.Summary, problem.DraftGroup{Label: pier, N: strconv.Itoa(m.N), Mean: fixed(m.Mean, 2), SD: fixed(m.SD, 2)})
 	}
 	return nil
 }

@@ -62,6 +62,11 @@ type (
 	Abs struct{ X Expr }
 	// Floor is X rounded down to a whole number.
 	Floor struct{ X Expr }
+	// NotBelow is X, but at least Least.
+	NotBelow struct {
+		X     Expr
+		Least float64
+	}
 	// Total is the sum over a column's cells.
 	Total struct{ Column Column }
 	// Deviations is the sum over a column's cells of a power of their distance
@@ -149,6 +154,8 @@ func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), floa
 func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
 func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
 
+func (n NotBelow) Eval(env Env) float64 { return math.Max(n.Least, n.X.Eval(env)) }
+
 func (f Floor) Eval(env Env) float64 { return math.Floor(f.X.Eval(env)) }
 
 func (t Total) Eval(env Env) float64 {
@@ -197,6 +204,7 @@ func (Power) binding() int      { return powerBinding }
 func (Root) binding() int       { return atomBinding }
 func (Abs) binding() int        { return atomBinding }
 func (Floor) binding() int      { return atomBinding }
+func (NotBelow) binding() int   { return atomBinding }
 func (Total) binding() int      { return productBinding }
 func (Deviations) binding() int { return productBinding }
 func (Count) binding() int      { return atomBinding }
@@ -237,7 +245,14 @@ func (p *printer) input(id string) {
 
 // within prints x, in brackets if it binds less tightly than needed.
 func (p *printer) within(x Expr, needed int) {
-	if x.binding() < needed {
+	binding := x.binding()
+	switch x.(type) {
+	case Total, Deviations:
+		if p.numeric { // written out, they are sums
+			binding = sumBinding
+		}
+	}
+	if binding < needed {
 		p.WriteString(`\left(`)
 		x.print(p)
 		p.WriteString(`\right)`)
@@ -330,6 +345,12 @@ func (f Floor) print(p *printer) {
 	p.WriteString(`\left\lfloor `)
 	p.within(f.X, sumBinding)
 	p.WriteString(`\right\rfloor`)
+}
+
+func (n NotBelow) print(p *printer) {
+	p.WriteString(`\max\left(` + strconv.FormatFloat(n.Least, 'g', -1, 64) + `,\, `)
+	p.within(n.X, sumBinding)
+	p.WriteString(`\right)`)
 }
 
 func (t Total) print(p *printer) {

@@ -417,7 +417,10 @@ func (d *Draft) readSummary(p *Problem, errs *Errors) {
 		if n := number("n", row.N); n != nil {
 			g.N = *n
 		}
-		g.Mean, g.SD = number("mean", row.Mean), number("sd", row.SD)
+		g.Mean = number("mean", row.Mean)
+		if g.N != 1 || strings.TrimSpace(row.SD) != "" { // one case has no standard deviation
+			g.SD = number("sd", row.SD)
+		}
 		summary.Groups = append(summary.Groups, g)
 	}
 	if len(summary.Groups) == 0 {

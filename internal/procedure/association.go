@@ -358,11 +358,6 @@ func (s *association) withinRows(weights []float64, states string) []working.Blo
 	return blocks
 }
 
-// pCell returns a p-value as a cell.
-func (s *association) pCell(p float64) working.Cell {
-	return working.Cell{Value: working.Number(p), Shown: working.FormatP(p, s.p.Alpha, 4)}
-}
-
 // associationSize reads Cramér's V (J. Cohen, Statistical Power Analysis, 2nd ed., 7.2: w =
 // V√(k − 1) of 0.1, 0.3 and 0.5, with k the smaller number of levels).
 func (s *association) associationSize() string {

@@ -167,6 +167,8 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be numbers by name, as {"mean": 12, "sd": 3} is`
 		}
 		return parameters, "", ""
+	case ContrastOption:
+		return o.readContrast(raw)
 	case JoinOption, OmitOption, OrderOption:
 		return o.readGroups(raw)
 	default:
@@ -252,4 +254,60 @@ func readCodes(raw rawValue) ([]string, bool) {
 		}
 	}
 	return codes, true
+}
+
+// contrastWeights are the weights of a contrast as they were given: by the code or name of
+// each level, or in the order of the levels.
+type contrastWeights struct {
+	byLevel map[string]float64
+	inOrder []float64
+	tail    problem.Tail
+}
+
+// readContrast reads {"weights": {"Mole": 1, "Quarry": -1}, "tail": "right"}. The weights may
+// be a list in the order of the levels, and may stand without the tail.
+func (o *Option) readContrast(raw rawValue) (value any, says, instead string) {
+	c := contrastWeights{tail: problem.Both}
+	wrong := func() (any, string, string) {
+		return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be as {"weights": {"Mole": 1, "Quarry": -1}, "tail": "right"} is`
+	}
+	if raw.Kind() == '[' {
+		list, ok := readNumbers(raw)
+		if !ok {
+			return wrong()
+		}
+		c.inOrder = list
+		return c, "", ""
+	}
+	var fields map[string]rawValue
+	if raw.Kind() != '{' || json.Unmarshal(raw, &fields) != nil {
+		return wrong()
+	}
+	if given, ok := fields["tail"]; ok && given.Kind() == '"' {
+		if err := json.Unmarshal(given, &c.tail); err != nil || !slices.Contains([]problem.Tail{problem.Both, problem.Left, problem.Right}, c.tail) {
+			return nil, fmt.Sprintf("the tail of %s is %s", o.ID, problem.Shorten(string(given))), "it must be “both”, “left” or “right”"
+		}
+		delete(fields, "tail")
+	}
+	weights, named := fields["weights"]
+	switch {
+	case named && len(fields) > 1:
+		return wrong()
+	case named && weights.Kind() == '[':
+		list, ok := readNumbers(weights)
+		if !ok {
+			return wrong()
+		}
+		c.inOrder = list
+		return c, "", ""
+	case !named:
+		var err error
+		if weights, err = json.Marshal(fields); err != nil {
+			return wrong()
+		}
+	}
+	if weights.Kind() != '{' || json.Unmarshal(weights, &c.byLevel) != nil || len(c.byLevel) == 0 {
+		return wrong()
+	}
+	return c, "", ""
 }

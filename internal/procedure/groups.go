@@ -64,14 +64,18 @@ func readGroups(p *problem.Problem, picked []string) (*grouped, error) {
 	for i, level := range factor.Levels {
 		byLevel[i] = group{code: level.Code, name: level.Name}
 	}
+	var values []float64
+	var levels []int
 	for _, i := range data.Complete(p.LeftOutCases(), response, factor) {
 		in := &byLevel[factor.Codes[i]]
 		in.values = append(in.values, response.Numbers[i])
 		in.cases = append(in.cases, i+1)
+		values, levels = append(values, response.Numbers[i]), append(levels, factor.Codes[i])
 	}
 	nameApart(byLevel)
+	moments := stats.GroupMoments(values, levels, len(byLevel))
 	for i := range byLevel {
-		byLevel[i].moments = stats.NewMoments(byLevel[i].values)
+		byLevel[i].moments = moments[i]
 		if byLevel[i].moments.N > 0 {
 			byLevel[i].five = stats.NewFiveNumbers(stats.Sorted(byLevel[i].values))
 		}
@@ -116,12 +120,16 @@ func readSummaryGroups(s *problem.Summary, picked []string) (*grouped, error) {
 		if given.Mean == nil {
 			return nil, problem.Errors{{Pointer: at("mean"), Says: "the mean of “" + problem.Shorten(label) + "” is missing", Instead: "give it"}}
 		}
-		if given.SD == nil {
+		sd := math.NaN() // of a single case there is none
+		switch {
+		case given.SD != nil && given.N > 1:
+			sd = *given.SD
+		case given.SD == nil && given.N > 1:
 			return nil, problem.Errors{{Pointer: at("sd"), Says: "the standard deviation of “" + problem.Shorten(label) + "” is missing", Instead: "give it"}}
 		}
 		g.given += int(given.N)
 		labels = append(labels, label)
-		all = append(all, group{code: label, name: label, place: i, moments: stats.SummaryMoments(int(given.N), *given.Mean, *given.SD)})
+		all = append(all, group{code: label, name: label, place: i, moments: stats.SummaryMoments(int(given.N), *given.Mean, sd)})
 	}
 	if picked == nil {
 		g.groups = all

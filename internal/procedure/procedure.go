@@ -60,6 +60,7 @@ const (
 	JoinOption        OptionType = "join"        // lists of levels of the row and of the column variable that are taken as one
 	OmitOption        OptionType = "omit"        // levels of the row and of the column variable that are left out
 	OrderOption       OptionType = "order"       // levels of the row and of the column variable that come first
+	ContrastOption    OptionType = "contrast"    // a weight for each level, and a tail
 )
 
 // An Option changes what a procedure computes.
@@ -99,11 +100,11 @@ type Procedure struct {
 // Options are an option's values by id, defaults filled in: float64 for a number,
 // string for a choice or a level, []string for levels, bool for a boolean, levelGroups for
 // levels to join, to omit or to order, []float64 for proportions and numbers, map[string]float64 for
-// parameters.
+// parameters, contrastWeights for a contrast.
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, chiSquareFit, chiSquareDistribution, chiSquareIndependence, exactIndependence, pairedProportions}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, rankKSample, chiSquareFit, chiSquareDistribution, chiSquareIndependence, exactIndependence, pairedProportions, anovaOneWay}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

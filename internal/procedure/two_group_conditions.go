@@ -79,21 +79,26 @@ func (s *twoSample) equalVariances() {
 	})
 }
 
-// byDeviations adds the comparison of the spreads by the distances from the medians: " By
-// the distances from the medians: F = 17.005, p = 0.0003."; "" where there is none.
+// byDeviations adds the comparison of the spreads by the distances from the medians.
 func (s *twoSample) byDeviations() string {
-	if s.data.summary {
-		return ""
-	}
+	return s.spreadsByDeviations([][]float64{s.first.values, s.second.values})
+}
+
+// spreadsByDeviations compares spreads by the distances from the medians: " By the distances
+// from the medians: F = 17.005, p = 0.0003."; "" where there is no such comparison.
+func (l *location) spreadsByDeviations(samples [][]float64) string {
 	var moments []stats.Moments
-	for _, g := range []*group{s.first, s.second} {
-		moments = append(moments, stats.NewMoments(stats.MedianDeviations(g.values)))
+	for _, values := range samples {
+		if values == nil {
+			return ""
+		}
+		moments = append(moments, stats.NewMoments(stats.MedianDeviations(values)))
 	}
 	a := stats.NewOneWay(moments)
 	if !(a.Within > 0) || math.IsInf(a.F, 0) || math.IsNaN(a.F) {
 		return ""
 	}
-	return fmt.Sprintf(" By the distances from the medians: F = %s, %s.", working.FormatNumber(a.F, 3), s.pWords(dist.F{DF1: a.DFBetween, DF2: a.DFWithin}.Upper(a.F)))
+	return fmt.Sprintf(" By the distances from the medians: F = %s, %s.", working.FormatNumber(a.F, 3), l.pWords(dist.F{DF1: a.DFBetween, DF2: a.DFWithin}.Upper(a.F)))
 }
 
 // shape judges whether the means can be taken as normal: small groups need a

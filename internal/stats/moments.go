@@ -57,7 +57,7 @@ func NewMoments(xs []float64) Moments {
 	spread := 0.0
 	squares, squaresLow := 0.0, 0.0
 	for _, x := range xs {
-		d := m.deviation(x)
+		d := m.Deviation(x)
 		if a := math.Abs(d); a > spread {
 			spread = a
 		}
@@ -68,7 +68,7 @@ func NewMoments(xs []float64) Moments {
 		_, exponent := math.Frexp(spread)
 		squares, squaresLow = 0, 0
 		for _, x := range xs {
-			d := math.Ldexp(m.deviation(x), -exponent)
+			d := math.Ldexp(m.Deviation(x), -exponent)
 			squares += d * d
 		}
 		m.SD = math.Ldexp(math.Sqrt(squares/float64(n-1)), exponent)
@@ -78,8 +78,8 @@ func NewMoments(xs []float64) Moments {
 	return m
 }
 
-// deviation returns x less the mean.
-func (m Moments) deviation(x float64) float64 { return x - m.Mean - m.meanLow }
+// Deviation returns x less the mean.
+func (m Moments) Deviation(x float64) float64 { return x - m.Mean - m.meanLow }
 
 // SummaryMoments returns the moments of a sample known only by its summary.
 func SummaryMoments(n int, mean, sd float64) Moments {
@@ -95,7 +95,7 @@ func (m Moments) Skewness(xs []float64) float64 {
 	}
 	sum := 0.0
 	for _, x := range xs {
-		d := m.deviation(x) / m.SD
+		d := m.Deviation(x) / m.SD
 		sum += d * d * d
 	}
 	return sum / float64(len(xs))

@@ -31,6 +31,12 @@ func PowerOfT(df, shift, low, high float64) float64 {
 	return power
 }
 
+// PowerOfF returns the power of a one-way analysis of variance that rejects from high on,
+// where noncentrality is Σ nᵢ(μᵢ − μ)²/σ² (Cohen, 8.2).
+func PowerOfF(df1, df2, noncentrality, high float64) float64 {
+	return dist.NoncentralF{DF1: df1, DF2: df2, Noncentrality: noncentrality}.Upper(high)
+}
+
 // PowerOfProportion returns the exact power of the comparison of the proportion of n cases
 // with p0, where the true proportion is p: the probability of all counts whose z lies in
 // the rejection region.

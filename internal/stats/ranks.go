@@ -52,6 +52,45 @@ func CompareRanks(first, second []float64, continuity bool) RankSum {
 	return c
 }
 
+// RankGroups is the comparison of several independent samples by ranks.
+type RankGroups struct {
+	H         float64 // corrected for ties
+	DF        float64
+	N         int
+	Ties      float64   // Σ (t³ − t) over the groups of t equal values
+	Corrects  float64   // 1 − Ties/(N³ − N), by which H was divided
+	MeanRanks []float64 // of each sample
+	Ranks     []float64 // of all values, sample by sample
+}
+
+// CompareRankGroups compares several samples by their ranks (W. H. Kruskal and W. A. Wallis,
+// J. Amer. Statist. Assoc. 47, 1952). H does not exist where all values are equal.
+func CompareRankGroups(groups [][]float64) RankGroups {
+	ranks, ties := Midranks(slices.Concat(groups...))
+	n := float64(len(ranks))
+	r := RankGroups{DF: float64(len(groups) - 1), N: len(ranks), Ties: ties, Ranks: ranks, Corrects: 1 - ties/(n*n*n-n)}
+	between, from := 0.0, 0
+	for _, g := range groups {
+		sum := 0.0
+		for _, rank := range ranks[from : from+len(g)] {
+			sum += rank
+		}
+		from += len(g)
+		mean := sum / float64(len(g))
+		r.MeanRanks = append(r.MeanRanks, mean)
+		between += float64(len(g)) * (mean - (n+1)/2) * (mean - (n+1)/2)
+	}
+	r.H = 12 / (n * (n + 1)) * between / r.Corrects
+	return r
+}
+
+// PairSE returns the standard error of the difference between two mean ranks, of samples of n1
+// and n2 (O. J. Dunn, Technometrics 6, 1964).
+func (r *RankGroups) PairSE(n1, n2 int) float64 {
+	n := float64(r.N)
+	return math.Sqrt(n * (n + 1) / 12 * r.Corrects * (1/float64(n1) + 1/float64(n2)))
+}
+
 // RankZ standardizes a rank statistic; with continuity it is first taken nearer to its
 // mean by ½, but not beyond it.
 func RankZ(statistic, mean, sd float64, continuity bool) float64 {

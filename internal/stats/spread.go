@@ -31,39 +31,7 @@ func MedianDeviations(xs []float64) []float64 {
 func deviations(xs []float64, centre Moments) []float64 {
 	out := make([]float64, len(xs))
 	for i, x := range xs {
-		out[i] = math.Abs(centre.deviation(x))
+		out[i] = math.Abs(centre.Deviation(x))
 	}
 	return out
-}
-
-// OneWay is a one-way analysis of variance.
-type OneWay struct {
-	Between, Within     float64 // sums of squares
-	DFBetween, DFWithin float64
-	F                   float64
-}
-
-// NewOneWay compares the means of groups that have cases, by the sums of squares
-// between and within them (R. A. Fisher, Statistical Methods for Research Workers,
-// 1925, VII). Means are held to about 32 digits, and differences of them taken
-// without loss.
-func NewOneWay(groups []Moments) OneWay {
-	total, all := 0.0, Moments{}
-	for _, g := range groups {
-		n := float64(g.N)
-		total += n
-		high, low := twoSum(all.Mean, n*g.Mean)
-		all.Mean, all.meanLow = high, all.meanLow+low+math.FMA(n, g.Mean, -(n*g.Mean))+n*g.meanLow
-	}
-	all.Mean, all.meanLow = divide(all.Mean, all.meanLow, total)
-	a := OneWay{DFBetween: float64(len(groups) - 1), DFWithin: total - float64(len(groups))}
-	for _, g := range groups {
-		d := 4 * quarterDifference(g, all, 0)
-		a.Between += float64(g.N) * d * d
-		if g.N > 1 {
-			a.Within += float64(g.N-1) * g.SD * g.SD
-		}
-	}
-	a.F = a.Between / a.DFBetween / (a.Within / a.DFWithin)
-	return a
 }

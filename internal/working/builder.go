@@ -234,6 +234,12 @@ func (w *Working) Show(id Ref) string {
 	return "?"
 }
 
+// ShowMeasure returns a number in the response's unit as a quantity of it would be shown,
+// without the unit.
+func (w *Working) ShowMeasure(x float64) string {
+	return FormatNumber(x, w.decimalsFor(Measure, x))
+}
+
 // Value returns the quantity's value.
 func (w *Working) Value(id Ref) float64 { return evalEnv{w}.Value(string(id)) }
 
@@ -338,6 +344,13 @@ func (w *Working) check(block Block, ids map[string]bool) {
 		exists("table", b.Table)
 	case FigureBlock:
 		exists("figure", b.Figure)
+		for _, view := range b.Views {
+			exists("figure", view.Figure)
+		}
+	case ControlBlock:
+		if !slices.ContainsFunc(w.solution.Controls, func(c Control) bool { return c.ID == b.Control }) {
+			w.fail("there is no control %q", b.Control)
+		}
 	case Verdict:
 		w.need(b.Opens)
 	case Check:

@@ -16,7 +16,7 @@ type Figure struct {
 	Says    string   `json:"says"`           // the text alternative
 	Axis    Axis     `json:"axis"`
 	Up      *Axis    `json:"up,omitzero"`      // the vertical axis, of a form that has values on it
-	Series  []string `json:"series,omitempty"` // names of the parts of grouped or stacked bars
+	Series  []string `json:"series,omitempty"` // names of the parts of grouped or stacked bars, and of the squares of a split
 	Marks   []Mark   `json:"marks"`
 	Handles []Handle `json:"handles"`
 	Small   bool     `json:"small,omitzero"` // takes half the width, beside another small one where there is one
@@ -36,6 +36,11 @@ const (
 	// Mosaic has a strip for each category, as thick as its share of all cases, parted by the
 	// levels of another one: areas are shares of all.
 	Mosaic Form = "mosaic"
+
+	// Split has a row for each group, in which each case lies as far from its group's mean as
+	// it does and each mean from that of all; under them squares whose areas are the sums of
+	// squares.
+	Split Form = "split"
 
 	PowerCurve Form = "power" // power over the number of cases
 )

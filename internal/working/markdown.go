@@ -57,9 +57,20 @@ func (m *markdown) write(block Block) {
 	case TableBlock:
 		m.table(m.solution.Table(b.Table))
 	case FigureBlock:
-		for _, f := range m.solution.Figures {
-			if f.ID == b.Figure {
-				m.line("*Picture.* " + escape(f.Says))
+		shown := []string{b.Figure}
+		for _, view := range b.Views {
+			if view.Figure != b.Figure {
+				shown = append(shown, view.Figure)
+			}
+		}
+		for i, id := range shown {
+			for _, f := range m.solution.Figures {
+				if f.ID == id {
+					if i > 0 {
+						m.line("")
+					}
+					m.line("*Picture.* " + escape(f.Says))
+				}
 			}
 		}
 	case HypothesesBlock:

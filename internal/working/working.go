@@ -194,11 +194,24 @@ type (
 		Kind  tableKind `json:"kind"`
 		Table string    `json:"table"`
 	}
-	// FigureBlock shows a figure.
+	// FigureBlock shows a figure, or one of several views of the same thing.
 	FigureBlock struct {
 		Kind    figureKind `json:"kind"`
 		Figure  string     `json:"figure"`
+		Views   []View     `json:"views,omitempty"` // figure among them
 		Actions []Action   `json:"actions,omitempty"`
+	}
+	// ControlBlock offers a live control in a step.
+	ControlBlock struct {
+		Kind    controlKind `json:"kind"`
+		Control string      `json:"control"`
+	}
+	// ContrastBlock builds a weighted sum of groups: some against others.
+	ContrastBlock struct {
+		Kind    contrastKind `json:"kind"`
+		Pointer string       `json:"pointer"` // into the problem file
+		Groups  []Weighted   `json:"groups"`
+		Tail    problem.Tail `json:"tail"`
 	}
 	// HypothesesBlock shows H₀ and H₁.
 	HypothesesBlock struct {
@@ -226,6 +239,19 @@ type (
 		Text Text       `json:"text"`
 	}
 )
+
+// A View is a figure under a name for the switch that shows it.
+type View struct {
+	Figure string `json:"figure"`
+	Label  string `json:"label"`
+}
+
+// Weighted is a group of a contrast with its weight, 0 where it takes no part.
+type Weighted struct {
+	Code   string `json:"code"`
+	Label  string `json:"label"`
+	Weight Number `json:"weight"`
+}
 
 // Tone says how a paragraph is meant.
 type Tone string
@@ -299,6 +325,7 @@ type Place string
 const (
 	BesideCurve Place = "curve" // it moves the curve, the region or the statistic
 	BesideBrief Place = "brief" // it turns the question round
+	InStep      Place = "step"  // a block of a step shows it
 )
 
 // A Choice is one value of a control.
@@ -328,6 +355,8 @@ type (
 	checkKind      struct{}
 	verdictKind    struct{}
 	reportKind     struct{}
+	controlKind    struct{}
+	contrastKind   struct{}
 )
 
 func (proseKind) MarshalText() ([]byte, error)      { return []byte("prose"), nil }
@@ -339,6 +368,8 @@ func (hypothesesKind) MarshalText() ([]byte, error) { return []byte("hypotheses"
 func (checkKind) MarshalText() ([]byte, error)      { return []byte("check"), nil }
 func (verdictKind) MarshalText() ([]byte, error)    { return []byte("verdict"), nil }
 func (reportKind) MarshalText() ([]byte, error)     { return []byte("report"), nil }
+func (controlKind) MarshalText() ([]byte, error)    { return []byte("control"), nil }
+func (contrastKind) MarshalText() ([]byte, error)   { return []byte("contrast"), nil }
 
 func (Prose) block()           {}
 func (FormulaBlock) block()    {}
@@ -349,6 +380,8 @@ func (HypothesesBlock) block() {}
 func (Check) block()           {}
 func (Verdict) block()         {}
 func (ReportLine) block()      {}
+func (ControlBlock) block()    {}
+func (ContrastBlock) block()   {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, SimulationBlock{}, PowerBlock{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, SimulationBlock{}, PowerBlock{}}

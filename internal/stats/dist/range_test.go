@@ -64,6 +64,29 @@ func TestStudentizedRangeDensity(t *testing.T) {
 	}
 }
 
+// The quick way to an upper quantile leads where the tail says, for every number of groups.
+func TestStudentizedRangeQuantiles(t *testing.T) {
+	for _, groups := range []int{2, 3, 7, 20, 60, 100} {
+		for _, df := range []float64{2, 3.7, 11, 45, 600, math.Inf(1)} {
+			d := StudentizedRange{Groups: groups, DF: df}
+			for _, p := range []float64{0.2, 0.1, 0.05, 0.01, 0.001} {
+				q, ok := d.secant(p)
+				assert.True(t, ok, "%+v at %v", d, p)
+				assert.InEpsilon(t, p, d.Upper(q), 1e-11, "%+v at %v", d, p)
+			}
+		}
+	}
+}
+
+func TestNoncentralFAgainstReferences(t *testing.T) {
+	for _, row := range readReferences(t, "noncentral_f.tsv", 6) {
+		d := NoncentralF{DF1: row[0], DF2: row[1], Noncentrality: row[2]}
+		assert.InEpsilon(t, row[4], d.Lower(row[3]), 1e-11, "%+v: lower tail at %v", d, row[3])
+		assert.InEpsilon(t, row[5], d.Upper(row[3]), 1e-11, "%+v: upper tail at %v", d, row[3])
+	}
+	assert.InEpsilon(t, F{3, 20}.Upper(2.5), NoncentralF{DF1: 3, DF2: 20}.Upper(2.5), 1e-13, "without a noncentrality it is F")
+}
+
 func TestNoncentralTAgainstReferences(t *testing.T) {
 	for _, row := range readReferences(t, "noncentral_t.tsv", 5) {
 		d := NoncentralT{DF: row[1], Noncentrality: row[2]}

@@ -26,6 +26,8 @@ export type Block =
   | Check
   | Verdict
   | ReportLine
+  | ControlBlock
+  | ContrastBlock
   | SimulationBlock
   | PowerBlock;
 
@@ -81,6 +83,13 @@ export interface Condition {
   actions: Action[];
 }
 
+export interface ContrastBlock {
+  kind: "contrast";
+  pointer: string;
+  groups: Weighted[];
+  tail: Tail;
+}
+
 export interface Control {
   id: string;
   label: string;
@@ -90,6 +99,11 @@ export interface Control {
   free: boolean;
   beside: Place;
   value: unknown;
+}
+
+export interface ControlBlock {
+  kind: "control";
+  control: string;
 }
 
 export interface CreateRequest {
@@ -242,6 +256,7 @@ export interface Figure {
 export interface FigureBlock {
   kind: "figure";
   figure: string;
+  views?: View[];
   actions?: Action[];
 }
 
@@ -250,7 +265,7 @@ export interface First {
   shown: string;
 }
 
-export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter" | "mosaic" | "power";
+export type Form = "curve" | "boxes" | "intervals" | "histogram" | "bars" | "scatter" | "mosaic" | "split" | "power";
 
 export interface Formula {
   symbolic: string;
@@ -378,7 +393,7 @@ export interface Option {
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast";
 
 export interface Picture {
   variables: string | string[];
@@ -396,7 +411,7 @@ export interface Piece {
   ref?: string;
 }
 
-export type Place = "curve" | "brief";
+export type Place = "curve" | "brief" | "step";
 
 export interface Power {
   inputs: PowerInput[];
@@ -704,6 +719,17 @@ export interface Verdict {
   says: string;
   reject: boolean;
   opens: string;
+}
+
+export interface View {
+  figure: string;
+  label: string;
+}
+
+export interface Weighted {
+  code: string;
+  label: string;
+  weight: number | null;
 }
 
 export interface WorkRequest {

@@ -1,6 +1,9 @@
 import type { Block } from "../api/types";
-import { FigureView } from "../figures/FigureView";
+import { ControlView } from "../problem/ControlView";
 import { CheckView } from "./Check";
+import { LongFigure } from "../figures/LongFigure";
+import { ContrastView } from "./ContrastView";
+import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
 import { HypothesesView } from "./Hypotheses";
 import { NumberButton } from "./Number";
@@ -41,12 +44,22 @@ export function BlockView({ block, small = false }: Props) {
       );
     case "table":
       return <TableView id={block.table} />;
+    case "control": {
+      const control = solution.controls.find((each) => each.id === block.control);
+      return control ? <ControlView control={control} /> : null;
+    }
+    case "contrast":
+      return <ContrastView block={block} />;
     case "figure": {
       const figure = findFigure(solution, block.figure);
       if (!figure) return null;
       return (
         <div>
-          <FigureView figure={figure} width={small ? 232 : 470} />
+          {block.views && block.views.length > 1 ? (
+            <FigureViews views={block.views} />
+          ) : (
+            <LongFigure figure={figure} width={small ? 232 : 470} />
+          )}
           {block.actions && (
             <p className="screen-only mt-1 flex flex-wrap gap-x-5 gap-y-1">
               {block.actions.map((action) => (

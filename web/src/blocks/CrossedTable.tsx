@@ -4,9 +4,9 @@ import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
 import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
-import { upperFirst } from "../lib/words";
 import { canMove, movedBy, placesOf, viewsOf } from "./cells";
 import { NumberButton } from "./Number";
+import { Switch } from "./Switch";
 import { findTable, useSolution } from "./solution";
 
 /**
@@ -64,28 +64,12 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
     );
   return (
     <div className="min-w-0">
-      <fieldset
-        className="screen-only mb-2 flex flex-wrap items-center gap-x-1 gap-y-1"
-        aria-label="What the cells show"
-      >
-        {views.map((each) => (
-          <button
-            key={each}
-            type="button"
-            aria-pressed={each === shownView}
-            className={`cursor-pointer rounded-field border px-2 py-0.5 text-[0.9rem] ${
-              each === shownView ? "border-ink bg-ink text-base-100" : "border-base-300 hover:bg-base-200"
-            }`}
-            onClick={() => setView(each)}
-          >
-            {upperFirst(each)}
-          </button>
-        ))}
+      <Switch label="What the cells show" choices={views} chosen={shownView} onChoose={setView}>
         <button type="button" className="act ml-2" onClick={() => setTurned(!turned)}>
           Turn
         </button>
         <CopyButton label={`Copy the table “${table.title}”`} copy={() => copyTable(table)} />
-      </fieldset>
+      </Switch>
       <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">
         <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title} data-testid="crossed">
           <thead>

@@ -55,6 +55,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
     mutationFn: (from: number) => rows(table.id, from),
     onSuccess: (page) => setFurther({ first: table, pages: [...pages, page] }),
   });
+  const padding = table.columns.filter(visible).length > 6 ? "px-1.5" : "px-3";
   const all = [table, ...pages];
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
   return (
@@ -71,7 +72,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                 <th
                   key={column.id}
                   scope="col"
-                  className={`sticky top-0 bg-base-100 px-3 py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
+                  className={`sticky top-0 bg-base-100 ${padding} py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
                 >
                   {column.label}
                   {column.unit && <span> ({column.unit})</span>}
@@ -97,7 +98,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                       return (
                         <td
                           key={column.id}
-                          className={`px-3 py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"} ${marking(table, i, j)}`}
+                          className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"} ${marking(table, i, j)}`}
                         >
                           {ref ? <NumberButton id={ref} words={text} /> : text}
                         </td>

@@ -13,6 +13,7 @@ import { IntervalsFigure, intervalsHeight } from "./IntervalsFigure";
 import { MosaicFigure, mosaicHeight } from "./MosaicFigure";
 import { PowerFigure } from "./PowerFigure";
 import { ScatterFigure } from "./ScatterFigure";
+import { SplitFigure, splitHeight } from "./SplitFigure";
 
 interface Props {
   figure: Figure;
@@ -28,6 +29,7 @@ const places: Record<Form, string> = {
   histogram: "justify-end",
   bars: "justify-end",
   mosaic: "justify-end",
+  split: "justify-end",
   scatter: "justify-end",
   power: "justify-end",
 };
@@ -45,6 +47,8 @@ function heightOf(figure: Figure, width: number): number {
       return histogramHeight(figure);
     case "bars":
       return barsHeight(figure);
+    case "split":
+      return splitHeight(figure);
     case "mosaic":
       return mosaicHeight(figure);
     case "power":
@@ -89,6 +93,7 @@ export function FigureView({ figure, width, roles }: Props) {
         {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} onMove={move} />}
         {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
         {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
+        {figure.form === "split" && <SplitFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
         {figure.form === "mosaic" && <MosaicFigure figure={figure} width={width} />}
         {figure.form === "scatter" && (
           <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />

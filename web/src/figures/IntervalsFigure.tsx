@@ -13,15 +13,26 @@ interface Props {
   onChoose: (cases: number[]) => void;
 }
 
-const rowHeight = 34;
+const rowsOf = (figure: Figure): Mark[] => figure.marks.filter((mark) => mark.shape === "interval");
+
+/** byRow reports whether each row has cases of its own; otherwise all lie under the intervals. */
+const byRow = (figure: Figure): boolean =>
+  figure.marks.filter((mark) => mark.shape === "points").length > 1 && rowsOf(figure).length > 1;
+
+/** rowHeight is less where there are many rows, more where each has its cases. */
+function rowHeight(figure: Figure): number {
+  if (byRow(figure)) return 58;
+  return rowsOf(figure).length > 12 ? 22 : 34;
+}
 
 /** intervalsHeight is the height that the rows of a figure need. */
 export function intervalsHeight(figure: Figure): number {
-  return rowHeight * figure.marks.filter((mark) => mark.shape === "interval").length + 40 + casesRoom(figure);
+  return rowHeight(figure) * rowsOf(figure).length + 40 + casesRoom(figure);
 }
 
-/** casesRoom is the height that the cases take under the intervals. */
-const casesRoom = (figure: Figure): number => (figure.marks.some((mark) => mark.shape === "points") ? 30 : 0);
+/** casesRoom is the height that the cases take under all the intervals. */
+const casesRoom = (figure: Figure): number =>
+  figure.marks.some((mark) => mark.shape === "points") && !byRow(figure) ? 30 : 0;
 
 /**
  * IntervalsFigure has a row for each interval: a dot, and a bar that ends in a
@@ -29,21 +40,35 @@ const casesRoom = (figure: Figure): number => (figure.marks.some((mark) => mark.
  * can be moved where the figure has a handle for it.
  */
 export function IntervalsFigure({ figure, width, onMove, chosen, onChoose }: Props) {
-  const rows = figure.marks.filter((mark) => mark.shape === "interval");
+  const rows = rowsOf(figure);
+  const height = rowHeight(figure);
   const labelled = rows.some((row) => row.label);
   const left = labelled ? labelRoom(rows.map((row) => row.label)) : 14;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 14]);
-  const base = rowHeight * rows.length + 14 + casesRoom(figure);
+  const base = height * rows.length + 14 + casesRoom(figure);
   return (
     <>
       <AxisView scale={x} y={base} unit={figure.axis.unit} count={5} />
       {rows.map((mark) => (
-        <Bar key={mark.label ?? "interval"} mark={mark} x={x} left={left} y={rowHeight * (mark.row ?? 0) + 28} />
+        <Bar
+          key={mark.label ?? "interval"}
+          mark={mark}
+          x={x}
+          left={left}
+          y={height * (mark.row ?? 0) + Math.min(28, height / 2 + 11)}
+        />
       ))}
       {figure.marks
         .filter((mark) => mark.shape === "points")
         .map((mark) => (
-          <Dots key="cases" mark={mark} x={x} y={rowHeight * rows.length + 12} chosen={chosen} onChoose={onChoose} />
+          <Dots
+            key={mark.row ?? 0}
+            mark={mark}
+            x={x}
+            y={byRow(figure) ? height * (mark.row ?? 0) + 46 : height * rows.length + 12}
+            chosen={chosen}
+            onChoose={onChoose}
+          />
         ))}
       {figure.marks
         .filter((mark) => mark.role === "expected" && mark.shape === "rule")

@@ -26,10 +26,20 @@ export function tick(text: string): string {
 }
 
 const longest = 20;
+const between = " − ";
 
-/** shortened cuts a group's name that is too long to stand beside its row. */
+/** cut cuts a text to so many letters. */
+const cut = (text: string, letters: number): string =>
+  text.length > letters ? `${text.slice(0, letters - 1)}…` : text;
+
+/**
+ * shortened cuts a group's name that is too long to stand beside its row; of a difference
+ * it cuts both names.
+ */
 export function shortened(label: string): string {
-  return label.length > longest ? `${label.slice(0, longest - 1)}…` : label;
+  const parts = label.split(between);
+  if (label.length <= longest || parts.length === 1) return cut(label, longest);
+  return parts.map((part) => cut(part, 13)).join(between);
 }
 
 /** labelRoom is the room that the longest of the names needs at the left of the rows. */

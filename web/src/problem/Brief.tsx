@@ -10,6 +10,9 @@ import { ControlView } from "./ControlView";
 export function Brief({ problem }: { problem: Problem }) {
   const { solution, current, change } = useSolution();
   const groups = findTable(solution, "groups");
+  // The column has room for a few numbers; the step on the data has all.
+  const columns = (groups?.columns ?? []).map((column, j) => ({ column, j })).filter(({ column }) => !column.hidden);
+  const few = columns.slice(0, 4);
   const { given, left_out: leftOut } = solution.cases;
   const claim = problem.draft?.claim;
   const byHand = leftOut > 0 && ((current("/leave_out") as unknown[] | null)?.length ?? 0) > 0;
@@ -48,7 +51,7 @@ export function Brief({ problem }: { problem: Problem }) {
             <table className="mt-4 w-full tabular-nums max-xl:mt-0" aria-label={groups.title}>
               <thead className="text-muted">
                 <tr className="border-base-300 border-b">
-                  {groups.columns.map((column) => (
+                  {few.map(({ column }) => (
                     <th
                       key={column.id}
                       scope="col"
@@ -62,7 +65,7 @@ export function Brief({ problem }: { problem: Problem }) {
               <tbody>
                 {groups.rows.map((row, i) => (
                   <tr key={String(row.group)} className="border-base-300 border-b last:border-0">
-                    {groups.columns.map((column, j) => {
+                    {few.map(({ column, j }) => {
                       const ref = groups.refs?.[i]?.[j];
                       const text = groups.shown[i]?.[j] ?? "";
                       return (

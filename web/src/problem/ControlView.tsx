@@ -13,8 +13,38 @@ export function ControlView({ control, stacked = false }: { control: Control; st
   const value = current(control.pointer) ?? control.value;
   const other = control.free && !control.choices.some((choice) => same(choice.value, value));
   const [typing, setTyping] = useState(false);
+  // A row of buttons has room for a few short names.
+  if (control.beside === "step" && control.choices.reduce((sum, { label }) => sum + label.length + 3, 0) > 44) {
+    return (
+      <p className="flex flex-wrap items-center gap-x-3">
+        <label htmlFor={label} className="text-muted">
+          {control.label}
+        </label>
+        <select
+          id={label}
+          className="select select-sm w-auto bg-sheet"
+          value={JSON.stringify(value)}
+          onChange={(event) =>
+            change([{ pointer: control.pointer, value: JSON.parse(event.target.value) }], control.label)
+          }
+        >
+          {control.choices.map((choice) => (
+            <option key={choice.label} value={JSON.stringify(choice.value)}>
+              {choice.label}
+            </option>
+          ))}
+        </select>
+      </p>
+    );
+  }
   return (
-    <div className={stacked ? "mt-3" : "grid grid-cols-[5.6rem_1fr] items-center max-sm:grid-cols-1"}>
+    <div
+      className={
+        stacked
+          ? "mt-3"
+          : `grid items-center max-sm:grid-cols-1 ${control.beside === "step" ? "grid-cols-[auto_1fr] gap-x-3" : "grid-cols-[5.6rem_1fr]"}`
+      }
+    >
       <span id={label} className="text-muted">
         {control.label}
       </span>

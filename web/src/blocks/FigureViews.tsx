@@ -1,0 +1,20 @@
+import type { View } from "../api/types";
+import { FigureView } from "../figures/FigureView";
+import { useRemembered } from "../lib/remembered";
+import { Switch } from "./Switch";
+import { findFigure, useSolution } from "./solution";
+
+/** FigureViews shows one of several pictures of the same cases; which one is remembered. */
+export function FigureViews({ views }: { views: View[] }) {
+  const { solution } = useSolution();
+  const [label, setLabel] = useRemembered("view", views[0]?.label ?? "");
+  const view = views.find((each) => each.label === label) ?? views[0];
+  const figure = view && findFigure(solution, view.figure);
+  if (!figure) return null;
+  return (
+    <>
+      <Switch label="Which picture" choices={views.map((each) => each.label)} chosen={view.label} onChoose={setLabel} />
+      <FigureView figure={figure} width={470} />
+    </>
+  );
+}
