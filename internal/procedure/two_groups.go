@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"strconv"
-	"strings"
 
 	"grund/internal/formula"
 	"grund/internal/problem"
@@ -153,51 +152,4 @@ func (s *twoGroups) casesTable() *working.Table {
 		}
 	}
 	return t
-}
-
-// lookFigure draws the groups beside each other and says how that is read.
-func (s *twoGroups) lookFigure() working.Block {
-	unit := s.data.response.Unit
-	f := &working.Figure{ID: "look", Title: fmt.Sprintf("%s by %s", s.data.response.Label, inSentence(s.data.factor)),
-		Axis: working.Axis{Label: s.data.response.Label, Unit: unit}}
-	var ends []float64
-	var says []string
-	for row, g := range []*group{s.first, s.second} {
-		ref := working.Ref(fmt.Sprintf("mean_%d", row+1))
-		if s.data.summary {
-			f.Form = working.Intervals
-			low, high := g.moments.Mean-g.moments.SD, g.moments.Mean+g.moments.SD
-			f.Marks = append(f.Marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: g.name, Row: row,
-				X: working.Positions(low, g.moments.Mean, high), Refs: []working.Ref{ref}})
-			ends = append(ends, low, high)
-			says = append(says, fmt.Sprintf("%s: mean %s, one standard deviation %s to either side", g.name, s.Show(ref), s.Show(working.Ref(fmt.Sprintf("sd_%d", row+1)))))
-			continue
-		}
-		f.Form = working.Boxes
-		var opens []working.Ref
-		if s.Has(ref) {
-			opens = []working.Ref{ref}
-		}
-		five := g.five
-		low, high := five.Whiskers(g.values)
-		f.Marks = append(f.Marks,
-			working.Mark{Shape: working.Box, Role: working.Observed, Label: g.name, Row: row, X: working.Positions(low, five.Q1, five.Median, five.Q3, high)},
-			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(g.values...), Case: g.cases},
-			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(g.moments.Mean), Refs: opens})
-		ends = append(ends, five.Min, five.Max)
-		decimals := s.decimals
-		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", g.name,
-			working.FormatNumber(five.Min, decimals), working.FormatNumber(five.Max, decimals),
-			working.FormatNumber(five.Q1, decimals+1), working.FormatNumber(five.Q3, decimals+1), working.FormatNumber(five.Median, decimals+1)))
-	}
-	low, high := working.Padded(0.05, ends...)
-	f.Axis.Min, f.Axis.Max = working.Number(low), working.Number(high)
-	f.Says = strings.Join(says, ". ") + "."
-	s.Figure(f)
-
-	reading := working.Note("Each dot is a case. The box holds the middle half of a group, the thick line is its median, the ring its mean; the whiskers end at the last case within one and a half box lengths. A quartile is the median of its half.")
-	if s.data.summary {
-		reading = working.Note("The dot is the mean of a group, the bar reaches one standard deviation to either side.")
-	}
-	return reading
 }

@@ -1,7 +1,7 @@
 import type { Block } from "../api/types";
+import { LongFigure } from "../figures/LongFigure";
 import { ControlView } from "../problem/ControlView";
 import { CheckView } from "./Check";
-import { LongFigure } from "../figures/LongFigure";
 import { ContrastView } from "./ContrastView";
 import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
