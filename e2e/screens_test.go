@@ -31,6 +31,10 @@ func screens(a *app) map[string]func(p *tab) {
 			p.click("school")
 		},
 		"/problems/" + a.problemID("Do passengers come at random?"): func(p *tab) { p.keyIs("look", "8 classes") },
+		"/problems/" + a.problemID("Do all piers board equally fast?"): func(p *tab) {
+			p.keyIs("statistic", "F = 21.590")
+			p.shows(`[data-step="follow-up"]`, "Lantern against the mean of")
+		},
 		"/data": func(p *tab) { p.shows("main", "crossings") },
 		"/data/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/data/" + a.dataID("crossings"): func(p *tab) {

@@ -77,7 +77,7 @@ var problems = map[string]problem.Problem{
 		Procedure: "anova-one-way",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"minutes"}, "group": {"pier"}},
-		Options:   map[string]jsontext.Value{"contrast": jsontext.Value(`{"weights":{"Mole":-1,"Quarry":-1,"Lantern":3,"Saltgate":-1},"tail":"right"}`)},
+		Options:   map[string]jsontext.Value{"contrast": jsontext.Value(`{"weights":{"Mole":-0.3333333333333333,"Quarry":-0.3333333333333333,"Lantern":1,"Saltgate":-0.3333333333333333},"tail":"right"}`)},
 	},
 	"boarding-by-pier": {
 		Title:     "Do the piers board equally fast, whatever the shape?",

@@ -214,7 +214,7 @@ func (s *severalMeans) controls(d *Description, options Options) {
 			s.Control(c)
 		case "reference":
 			c := option.control(s.data.groups[s.reference].code)
-			c.Beside, c.Key = working.InStep, "r"
+			c.Beside, c.Key = working.InStep, "l"
 			for _, g := range s.data.groups {
 				c.Choices = append(c.Choices, working.Choice{Value: g.code, Label: g.name})
 			}
@@ -311,6 +311,22 @@ func (s *severalMeans) groupTable() {
 		{ID: "ci_high", Label: "to", Unit: s.unit, Numeric: true, Formula: strings.Replace(`@{mean}+`+reach, "t\\", `@{multiplier}\`, 1)},
 	}}
 	var rows []working.Row
+	mean, sd := s.measure, s.measure
+	if s.data.summary && s.p.Decimals == nil { // as they were given
+		var means, sds []float64
+		for _, m := range s.moments {
+			if means = append(means, m.Mean); m.N > 1 {
+				sds = append(sds, m.SD)
+			}
+		}
+		mean = func(x float64) working.Cell { return number(x, working.DecimalsOf(means, maxDecimals)) }
+		sd = func(x float64) working.Cell {
+			if math.IsNaN(x) {
+				return s.measure(x)
+			}
+			return number(x, working.DecimalsOf(sds, maxDecimals))
+		}
+	}
 	for _, g := range s.data.groups {
 		m := g.moments
 		se := m.SD / math.Sqrt(float64(m.N))
@@ -319,7 +335,7 @@ func (s *severalMeans) groupTable() {
 			df, spread = float64(m.N-1), se
 		}
 		times := dist.T{DF: df}.UpperQuantile(area / 2)
-		rows = append(rows, working.Row{nameCell(g.name), wholeCell(m.N), s.measure(m.Mean), s.measure(m.SD), s.measure(se), number(m.SD*m.SD, working.DefaultDecimals), number(times, working.DefaultDecimals), s.measure(m.Mean - times*spread), s.measure(m.Mean + times*spread)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(m.N), mean(m.Mean), sd(m.SD), s.measure(se), number(m.SD*m.SD, working.DefaultDecimals), number(times, working.DefaultDecimals), s.measure(m.Mean - times*spread), s.measure(m.Mean + times*spread)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -380,22 +396,20 @@ func (s *severalMeans) casesTable() *working.Table {
 
 // look draws the groups beside each other, in views of the same cases.
 func (s *severalMeans) look() {
-	reading := s.groupsFigure(s.data, s.decimals)
-	views := []working.View{{Figure: "look", Label: "Boxes"}}
+	views := []working.View{{Figure: "look", Label: "Boxes", Says: s.groupsFigure(s.data, s.decimals)}}
 	if s.data.summary {
 		views[0].Label = "Mean ± sd"
 	} else {
 		s.Figure(s.spreadFigure())
-		views = append(views, working.View{Figure: "spread", Label: "Mean ± sd"})
+		views = append(views, working.View{Figure: "spread", Label: "Mean ± sd", Says: "The large dot is the mean of a group, the bar reaches one standard deviation to either side; the small dots are the cases."})
 	}
 	s.Figure(s.meansFigure())
-	views = append(views, working.View{Figure: "means", Label: "Means with intervals"})
+	views = append(views, working.View{Figure: "means", Label: "Means with intervals", Says: fmt.Sprintf("Each mean with its %s\u00a0%% interval. Two intervals may overlap although the means differ significantly: the comparisons at the end tell.", s.levelWords())})
 	low, high := s.extremes()
 	s.Step(working.Look, fmt.Sprintf("%s to %s", s.ShowMeasure(s.moments[low].Mean), s.inMeasure(s.moments[high].Mean)),
 		working.FigureBlock{Figure: "look", Views: views},
 		working.Say("The sample means go from %s (%s) to %s (%s). Whether that is more than chance would bring is what the test is for.",
-			s.ShowMeasure(s.moments[low].Mean), s.data.groups[low].name, s.inMeasure(s.moments[high].Mean), s.data.groups[high].name),
-		reading, working.Note("Among the means with their %s\u00a0%% intervals, two may overlap although they differ significantly: the comparisons at the end tell.", s.levelWords()))
+			s.ShowMeasure(s.moments[low].Mean), s.data.groups[low].name, s.inMeasure(s.moments[high].Mean), s.data.groups[high].name))
 }
 
 // inMeasure writes a number as ShowMeasure does, with the unit.
@@ -759,7 +773,7 @@ func (s *severalMeans) shape() {
 		s.Condition("normality", working.Doubtful, working.Textf("The shape is doubtful for so few cases a group: %s are strongly skewed.", judged), s.instead...)
 		return
 	}
-	s.Condition("normality", working.Met, working.Textf("The cases could be normal about their means: %s are even enough.", judged))
+	s.Condition("normality", working.Met, working.Textf("The cases could be normal about their means: %s are even enough.", judged), s.instead...)
 }
 
 // resample offers a simulation of F: the labels are shuffled or, where only a summary is

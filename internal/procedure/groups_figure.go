@@ -9,7 +9,7 @@ import (
 
 // groupsFigure draws groups beside each other, as the figure "look", and says how that is
 // read. decimals are those of the values.
-func (l *location) groupsFigure(g *grouped, decimals int) working.Block {
+func (l *location) groupsFigure(g *grouped, decimals int) (reading string) {
 	f := &working.Figure{ID: "look", Title: fmt.Sprintf("%s by %s", g.response.Label, inSentence(g.factor)),
 		Axis: working.Axis{Label: g.response.Label, Unit: g.response.Unit}}
 	var ends []float64
@@ -49,9 +49,8 @@ func (l *location) groupsFigure(g *grouped, decimals int) working.Block {
 	f.Says = strings.Join(says, ". ") + "."
 	l.Figure(f)
 
-	reading := working.Note("Each dot is a case. The box holds the middle half of a group, the thick line is its median, the ring its mean; the whiskers end at the last case within one and a half box lengths. A quartile is the median of its half.")
 	if g.summary {
-		reading = working.Note("The dot is the mean of a group, the bar reaches one standard deviation to either side.")
+		return "The dot is the mean of a group, the bar reaches one standard deviation to either side."
 	}
-	return reading
+	return "Each dot is a case. The box holds the middle half of a group, the thick line is its median, the ring its mean; the whiskers end at the last case within one and a half box lengths. A quartile is the median of its half."
 }

@@ -142,7 +142,7 @@ func (s *severalByRanks) rank() {
 }
 
 func (s *severalByRanks) look() {
-	reading := s.groupsFigure(s.data, s.decimals)
+	reading := working.Note("%s", s.groupsFigure(s.data, s.decimals))
 	least, most := slices.Min(s.stats.MeanRanks), slices.Max(s.stats.MeanRanks)
 	s.Step(working.Look, fmt.Sprintf("ranks %s to %s", working.FormatNumber(least, 1), working.FormatNumber(most, 1)), working.FigureBlock{Figure: "look"},
 		working.Say("The mean ranks go from %s (%s) to %s (%s); @{middle_rank} is the mean of all. Whether that is more than chance would bring is what the test is for.",

@@ -174,8 +174,7 @@ func (s *twoByRanks) rank() {
 }
 
 func (s *twoByRanks) look() {
-	groups := twoGroups{location: s.location, data: s.data, first: s.first, second: s.second, decimals: s.decimals}
-	reading := groups.groupsFigure(s.data, s.decimals)
+	reading := working.Note("%s", s.groupsFigure(s.data, s.decimals))
 	s.Step(working.Look, fmt.Sprintf("medians %s, %s", working.FormatNumber(s.first.five.Median, s.decimals), working.FormatNumber(s.second.five.Median, s.decimals)),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The medians are %s (%s) and %s (%s). Whether one group tends to larger values than chance would bring is what the test is for.",

@@ -113,7 +113,7 @@ func (s *twoSample) question() {
 }
 
 func (s *twoSample) look() {
-	reading := s.groupsFigure(s.data, s.decimals)
+	reading := working.Note("%s", s.groupsFigure(s.data, s.decimals))
 	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("mean_1"), s.withUnit("mean_2")),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The sample means are @{mean_1} (%s) and @{mean_2} (%s). Whether that is more than chance would bring is what the test is for.", s.first.name, s.second.name),

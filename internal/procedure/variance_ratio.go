@@ -118,7 +118,7 @@ func (s *spreads) question() {
 }
 
 func (s *spreads) look() {
-	reading := s.groupsFigure(s.data, s.decimals)
+	reading := working.Note("%s", s.groupsFigure(s.data, s.decimals))
 	s.Step(working.Look, fmt.Sprintf("s: %s, %s", s.Show("sd_1"), s.withUnit("sd_2")),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The standard deviations are @{sd_1} (%s) and @{sd_2} (%s). Whether they differ by more than chance would bring is what the test is for.", s.first.name, s.second.name),

@@ -57,21 +57,16 @@ func (m *markdown) write(block Block) {
 	case TableBlock:
 		m.table(m.solution.Table(b.Table))
 	case FigureBlock:
-		shown := []string{b.Figure}
-		for _, view := range b.Views {
-			if view.Figure != b.Figure {
-				shown = append(shown, view.Figure)
-			}
+		if b.Views == nil {
+			m.figure(b.Figure)
 		}
-		for i, id := range shown {
-			for _, f := range m.solution.Figures {
-				if f.ID == id {
-					if i > 0 {
-						m.line("")
-					}
-					m.line("*Picture.* " + escape(f.Says))
-				}
+		for i, view := range b.Views {
+			if i > 0 {
+				m.line("")
 			}
+			m.figure(view.Figure)
+			m.line("")
+			m.line(escape(view.Says))
 		}
 	case HypothesesBlock:
 		m.line(fmt.Sprintf("- $%s$: %s", b.Null.Symbols, escape(b.Null.Words)))
@@ -92,6 +87,14 @@ func (m *markdown) write(block Block) {
 			decision = "reject H₀"
 		}
 		m.line(fmt.Sprintf("- %s: %s, %s: **%s**", name, escape(b.Compare), escape(b.Says), decision))
+	}
+}
+
+func (m *markdown) figure(id string) {
+	for _, f := range m.solution.Figures {
+		if f.ID == id {
+			m.line("*Picture.* " + escape(f.Says))
+		}
 	}
 }
 

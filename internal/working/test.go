@@ -203,8 +203,8 @@ func (w *Working) curve(t *madeTest) {
 	from, to := t.axis()
 	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}}
 	start := from
-	if start == 0 {
-		start = to / 1000 // at 0 a density may be infinite
+	if start == 0 && math.IsInf(t.reference.Density(0), 1) {
+		start = to / 1000
 	}
 	half := 0.0 // of a bar, by which an area reaches beyond its last value
 	if stepped, ok := t.reference.(stepped); ok {

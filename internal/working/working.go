@@ -240,10 +240,11 @@ type (
 	}
 )
 
-// A View is a figure under a name for the switch that shows it.
+// A View is a figure under a name for the switch that shows it, and how it is read.
 type View struct {
 	Figure string `json:"figure"`
 	Label  string `json:"label"`
+	Says   string `json:"says"`
 }
 
 // Weighted is a group of a contrast with its weight, 0 where it takes no part.

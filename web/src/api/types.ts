@@ -724,6 +724,7 @@ export interface Verdict {
 export interface View {
   figure: string;
   label: string;
+  says: string;
 }
 
 export interface Weighted {

@@ -15,6 +15,7 @@ export function FigureViews({ views }: { views: View[] }) {
     <>
       <Switch label="Which picture" choices={views.map((each) => each.label)} chosen={view.label} onChoose={setLabel} />
       <FigureView figure={figure} width={470} />
+      <p className="mt-1 text-muted">{view.says}</p>
     </>
   );
 }
