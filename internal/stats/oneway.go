@@ -135,25 +135,27 @@ type Contrast struct {
 // Bulletin 2, 1946); groups of weight 0 are then not needed.
 func (a *OneWay) NewContrast(groups []Moments, weights []float64, pooled bool) Contrast {
 	c := Contrast{DF: a.DFWithin}
-	sum, inverse, variance, below := 0.0, 0.0, 0.0, 0.0
+	sum, inverse, own := 0.0, 0.0, 0.0 // own is √(Σ cᵢ² sᵢ²/nᵢ)
 	for i, w := range weights {
 		if w == 0 {
 			continue
 		}
-		n := float64(groups[i].N)
 		c.Estimate += w * a.Distances[i]
 		sum += w
-		inverse += w * w / n
-		if !pooled {
-			e := w * groups[i].SD / math.Sqrt(n)
-			variance += e * e
-			below += e * e * e * e / (n - 1)
-		}
+		inverse += w * w / float64(groups[i].N)
+		own = math.Hypot(own, w*groups[i].SD/math.Sqrt(float64(groups[i].N)))
 	}
 	c.Estimate += sum * a.all.Mean
-	c.SE = math.Sqrt(a.MSWithin * inverse)
+	c.SE = math.Sqrt(a.MSWithin) * math.Sqrt(inverse)
 	if !pooled {
-		c.SE, c.DF = math.Sqrt(variance), variance*variance/below
+		below := 0.0
+		for i, w := range weights {
+			if w != 0 { // the shares of the squared standard error keep the powers from overflow
+				share := w * groups[i].SD / math.Sqrt(float64(groups[i].N)) / own
+				below += share * share * share * share / float64(groups[i].N-1)
+			}
+		}
+		c.SE, c.DF = own, 1/below
 	}
 	c.T = c.Estimate / c.SE
 	return c
