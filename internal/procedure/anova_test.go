@@ -87,6 +87,26 @@ func TestSeveralMeansIdentities(t *testing.T) {
 	}
 }
 
+// The demo's boarding times give the same from a row a case and from a column a pier.
+func TestSeveralMeansFromAColumnAGroup(t *testing.T) {
+	problems := demoProblems(t)
+	long, err := Work(problems["boarding.json"])
+	require.NoError(t, err)
+	wide, err := Carry(problems["boarding-by-pier.json"], "anova-one-way")
+	require.NoError(t, err)
+	byPier, err := Work(wide)
+	require.NoError(t, err)
+	for _, id := range []string{"n", "mean", "ss_between", "ss_within", "f", "p", "omega_squared"} {
+		assert.InEpsilon(t, quantities(long)[id], quantities(byPier)[id], 1e-13, id)
+	}
+	want, got := cells(long), cells(byPier)
+	for id := range want {
+		if !math.IsNaN(want[id]) {
+			assert.InEpsilon(t, want[id], got[id], 1e-11, id)
+		}
+	}
+}
+
 // With two groups Tukey's comparison is the test itself: the range of two is a t.
 func TestTukeyOfTwoGroups(t *testing.T) {
 	groups := [][]float64{{3, 5, 4, 7, 6}, {6, 8, 9, 7}}
