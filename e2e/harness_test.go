@@ -408,6 +408,7 @@ func (p *tab) accessible(screen string) {
 	_, err = p.Eval("() => { " + string(script) + " }")
 	require.NoError(p.t, err)
 	result, err := p.Eval(`async () => {
+		await document.fonts.ready; // what is measured is laid out in them
 		const report = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
 		return report.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
 			.map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | ")).join("\n");

@@ -69,6 +69,30 @@ var problems = map[string]problem.Problem{
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"age"}, "group": {"ticket"}},
 	},
+	"crossings": {
+		Title: "What does a longer crossing cost in fuel?",
+		Question: "The harbour office wrote down minutes and fuel of 120 crossings. How much more fuel does a minute more take, and what is to be expected of a crossing of 40 minutes? " +
+			"Does fuel go with the minutes at all, at α = 0.05?",
+		Procedure: "regression-simple",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"fuel"}, "predictor": {"minutes"}},
+		Options:   map[string]jsontext.Value{"predict_at": jsontext.Value("[40]")},
+	},
+	"crossings.takings": {
+		Title:     "Do more vehicles bring more takings?",
+		Question:  "The purser says that every vehicle brings in the same. Do takings, in hundreds of crowns, go with the number of vehicles, at α = 0.05, and how closely?",
+		Procedure: "correlation",
+		Tail:      problem.Right,
+		Roles:     problem.Roles{"variables": {"vehicles", "takings"}},
+	},
+	"crossings.several": {
+		Title:     "What makes a crossing take fuel?",
+		Question:  "Minutes, wind and vehicles may all have to do with the fuel of a crossing. What do they say together, at α = 0.05, and is each of them needed beside the others?",
+		Procedure: "regression-multiple",
+		Tail:      problem.Both,
+		Roles:     problem.Roles{"response": {"fuel"}, "predictors": {"minutes", "wind", "vehicles"}},
+		Options:   map[string]jsontext.Value{"compare": jsontext.Value(`[["minutes"],["minutes","wind"]]`), "predict_at": jsontext.Value("[[40,10,15]]")},
+	},
 	"boarding": {
 		Title: "Do all piers board equally fast?",
 		Question: "The harbour office timed how long 46 sailings took to board, at four piers. Do the mean times differ, at α = 0.05, and between which piers? " +

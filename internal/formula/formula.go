@@ -62,6 +62,8 @@ type (
 	Abs struct{ X Expr }
 	// Floor is X rounded down to a whole number.
 	Floor struct{ X Expr }
+	// Tanh is the hyperbolic tangent of X.
+	Tanh struct{ X Expr }
 	// NotBelow is X, but at least Least.
 	NotBelow struct {
 		X     Expr
@@ -154,6 +156,8 @@ func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), floa
 func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
 func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
 
+func (t Tanh) Eval(env Env) float64 { return math.Tanh(t.X.Eval(env)) }
+
 func (n NotBelow) Eval(env Env) float64 { return math.Max(n.Least, n.X.Eval(env)) }
 
 func (f Floor) Eval(env Env) float64 { return math.Floor(f.X.Eval(env)) }
@@ -205,6 +209,7 @@ func (Root) binding() int       { return atomBinding }
 func (Abs) binding() int        { return atomBinding }
 func (Floor) binding() int      { return atomBinding }
 func (NotBelow) binding() int   { return atomBinding }
+func (Tanh) binding() int       { return atomBinding }
 func (Total) binding() int      { return productBinding }
 func (Deviations) binding() int { return productBinding }
 func (Count) binding() int      { return atomBinding }
@@ -345,6 +350,12 @@ func (f Floor) print(p *printer) {
 	p.WriteString(`\left\lfloor `)
 	p.within(f.X, sumBinding)
 	p.WriteString(`\right\rfloor`)
+}
+
+func (t Tanh) print(p *printer) {
+	p.WriteString(`\tanh\left(`)
+	p.within(t.X, sumBinding)
+	p.WriteString(`\right)`)
 }
 
 func (n NotBelow) print(p *printer) {

@@ -167,6 +167,38 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be numbers by name, as {"mean": 12, "sd": 3} is`
 		}
 		return parameters, "", ""
+	case ReferencesOption:
+		var fields map[string]rawValue
+		if raw.Kind() != '{' || json.Unmarshal(raw, &fields) != nil {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be levels by the names of their variables, as {"ferry": "Puffin"} is`
+		}
+		references := map[string]string{}
+		for name, level := range fields {
+			codes, ok := readCodes(rawValue("[" + string(level) + "]"))
+			if !ok || len(codes) != 1 {
+				return nil, fmt.Sprintf("the reference of “%s” is %s", problem.Shorten(name), problem.Shorten(string(level))), "it must be the code or the name of a level"
+			}
+			references[name] = codes[0]
+		}
+		return references, "", ""
+	case PlacesOption, VariableLists:
+		var items []rawValue
+		example := `it must be a list of lists of names of variables, as [["minutes", "wind"], ["minutes"]] is`
+		if o.Type == PlacesOption {
+			example = `it must be a list of lists of values, one for each predictor, as [[36, 4.5]] is`
+		}
+		if raw.Kind() != '[' || json.Unmarshal(raw, &items) != nil {
+			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), example
+		}
+		lists := [][]string{}
+		for _, item := range items {
+			codes, ok := readCodes(item)
+			if !ok {
+				return nil, fmt.Sprintf("%s holds %s", o.ID, problem.Shorten(string(item))), example
+			}
+			lists = append(lists, codes)
+		}
+		return lists, "", ""
 	case ContrastOption:
 		return o.readContrast(raw)
 	case JoinOption, OmitOption, OrderOption:

@@ -29,6 +29,14 @@ func (l *location) level(says string) (outside formula.Expr, area float64) {
 	return outside, area
 }
 
+// area returns what lies outside an interval with two ends.
+func (l *location) area() float64 {
+	if l.p.Confidence == nil {
+		return l.p.Alpha
+	}
+	return stats.DecimalDifference(1, *l.p.Confidence)
+}
+
 // levelSays is what the confidence level means for most intervals.
 func (l *location) levelSays() string {
 	return "In the long run this share of such intervals holds the true " + l.parameter + "."
@@ -72,7 +80,7 @@ func (l *location) interval() {
 	} else {
 		value = l.Value("critical_high")
 	}
-	reach := formula.Product{multiplier, formula.Ref("se")}
+	reach := formula.Product{multiplier, formula.Ref(l.standardError())}
 	l.ends(working.Measure, l.value-value*l.se, l.value+value*l.se, formula.Subtract(formula.Ref(l.estimate), reach), formula.Sum{formula.Ref(l.estimate), reach})
 }
 

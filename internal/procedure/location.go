@@ -26,6 +26,7 @@ type location struct {
 	least, greatest float64     // bounds of the parameter, both 0 where it has none
 	value           float64     // of the estimate
 	se              float64
+	seID            working.Ref // "se" when empty
 	family          formula.Family
 
 	// apart says that the interval is not made of the values that the test would not
@@ -41,6 +42,14 @@ var (
 	tFamily = formula.Family{Symbol: "t", Degrees: []formula.Ref{"df"}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
 	zFamily = formula.Family{Symbol: "z", New: func([]float64) dist.Distribution { return dist.Normal{} }}
 )
+
+// standardError names the standard error of the estimate.
+func (l *location) standardError() working.Ref {
+	if l.seID == "" {
+		return "se"
+	}
+	return l.seID
+}
 
 // reference returns the distribution of the statistic under H₀.
 func (l *location) reference() dist.Distribution {
@@ -113,8 +122,8 @@ func (l *location) distance(statistic working.Ref) working.Block {
 	if value < 0 {
 		side = "below"
 	}
-	return working.Say("The observed %s of @{%s} lies @{%s|%s} standard errors of @{se} %s the %s that H₀ states.",
-		l.parameter, l.estimate, statistic, strings.TrimPrefix(l.Show(statistic), "−"), side, l.hypothesised())
+	return working.Say("The observed %s of @{%s} lies @{%s|%s} standard errors of @{%s} %s the %s that H₀ states.",
+		l.parameter, l.estimate, statistic, strings.TrimPrefix(l.Show(statistic), "−"), l.standardError(), side, l.hypothesised())
 }
 
 // tailReasons says why H₁ takes the tail that it takes. towards names what lies

@@ -61,6 +61,9 @@ const (
 	OmitOption        OptionType = "omit"        // levels of the row and of the column variable that are left out
 	OrderOption       OptionType = "order"       // levels of the row and of the column variable that come first
 	ContrastOption    OptionType = "contrast"    // a weight for each level, and a tail
+	ReferencesOption  OptionType = "references"  // a level by the name of its variable
+	PlacesOption      OptionType = "places"      // lists of a value for each predictor
+	VariableLists     OptionType = "lists"       // lists of names of variables
 )
 
 // An Option changes what a procedure computes.
@@ -100,11 +103,12 @@ type Procedure struct {
 // Options are an option's values by id, defaults filled in: float64 for a number,
 // string for a choice or a level, []string for levels, bool for a boolean, levelGroups for
 // levels to join, to omit or to order, []float64 for proportions and numbers, map[string]float64 for
-// parameters, contrastWeights for a contrast.
+// parameters, contrastWeights for a contrast, map[string]string for
+// references, [][]string for places and lists of variables.
 type Options map[string]any
 
 // all are the procedures in the order of the contract.
-var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, rankKSample, chiSquareFit, chiSquareDistribution, chiSquareIndependence, exactIndependence, pairedProportions, anovaOneWay}
+var all = []*Procedure{zOneSample, tOneSample, tTwoSample, tPaired, varianceRatio, varianceSpread, normality, proportionOne, proportionTwo, rankSum, signedRank, rankKSample, chiSquareFit, chiSquareDistribution, chiSquareIndependence, exactIndependence, pairedProportions, anovaOneWay, regressionSimple, regressionMultiple, correlation}
 
 // Descriptions returns the description of every procedure.
 func Descriptions() []Description {

@@ -94,14 +94,6 @@ func (s *severalMeans) pairs() []compared {
 	return pairs
 }
 
-// area returns what lies outside an interval with two ends.
-func (s *severalMeans) area() float64 {
-	if s.p.Confidence == nil {
-		return s.p.Alpha
-	}
-	return stats.DecimalDifference(1, *s.p.Confidence)
-}
-
 // pairBlocks compares every two groups: a table, a picture of the intervals, and letters.
 func (s *severalMeans) pairBlocks() []working.Block {
 	blocks := []working.Block{working.Say("**Which groups differ?**"), working.ControlBlock{Control: "comparisons"}}

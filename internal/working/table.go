@@ -81,6 +81,8 @@ type Column struct {
 	Symbol  string `json:"symbol,omitzero"`
 	// View names the switch under which a crossed table shows the column; always where empty.
 	View string `json:"view,omitzero"`
+	// Bar draws a bar from 0 beside each number of the column, to its side.
+	Bar bool `json:"bar,omitzero"`
 	// Hidden columns stand in formulas only.
 	Hidden bool `json:"hidden,omitzero"`
 }

@@ -72,6 +72,7 @@ export interface Column {
   formula?: string;
   symbol?: string;
   view?: string;
+  bar?: boolean;
   hidden?: boolean;
 }
 
@@ -393,7 +394,7 @@ export interface Option {
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast" | "references" | "places" | "lists";
 
 export interface Picture {
   variables: string | string[];

@@ -57,6 +57,8 @@ export function TableRows({ table, whole = false }: RowsProps) {
   });
   const padding = table.columns.filter(visible).length > 6 ? "px-1.5" : "px-3";
   const all = [table, ...pages];
+  const mostOf = (column: Column) =>
+    Math.max(1e-300, ...all.flatMap((page) => page.rows.map((row) => Math.abs(Number(row[column.id] ?? 0)))));
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
   return (
     <div className="flex items-start gap-2">
@@ -100,6 +102,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                           key={column.id}
                           className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"} ${marking(table, i, j)}`}
                         >
+                          {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
                           {ref ? <NumberButton id={ref} words={text} /> : text}
                         </td>
                       );
@@ -126,5 +129,16 @@ export function TableRows({ table, whole = false }: RowsProps) {
         copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}
       />
     </div>
+  );
+}
+
+/** SignedBar is a bar from the middle to the side of a number's sign, solid as what was observed. */
+function SignedBar({ value, most }: { value: number; most: number }) {
+  const length = (Math.abs(value) / most) * 15;
+  return (
+    <svg width="34" height="12" className="mr-1.5 inline-block align-[-1px]" aria-hidden="true">
+      <line x1="17" x2="17" y1="0" y2="12" stroke="var(--expected)" strokeWidth="1.4" />
+      <rect x={value < 0 ? 17 - length : 17} y="2.5" width={length} height="7" fill="var(--ink)" fillOpacity="0.75" />
+    </svg>
   );
 }

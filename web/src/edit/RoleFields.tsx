@@ -19,9 +19,9 @@ export function RoleFields() {
       <ProcedureField />
       {cases ? (
         <div className="grid gap-4 sm:grid-cols-2">
-          {description.roles.map((role) => (
-            <RoleField key={role.id} role={role} />
-          ))}
+          {description.roles.map((role) =>
+            role.max === 1 ? <RoleField key={role.id} role={role} /> : <SeveralField key={role.id} role={role} />,
+          )}
         </div>
       ) : (
         <p className="text-muted">The groups and what was measured are named with the data.</p>
@@ -116,6 +116,50 @@ function RoleField({ role }: { role: ProcedureRole }) {
         </p>
       )}
     </div>
+  );
+}
+
+/** SeveralField ticks the variables that play a role together; they keep the order in which they were ticked. */
+function SeveralField({ role }: { role: ProcedureRole }) {
+  const { draft, change, mistakes } = useDraft();
+  const { sheet, profiles } = useDraftSheet();
+  const chosen = namesOf(draft, role.id);
+  const elsewhere = Object.keys(draft.roles)
+    .filter((id) => id !== role.id)
+    .flatMap((id) => namesOf(draft, id));
+  const fitting = sheet.columns
+    .map((column) => ({ name: column.name.trim(), kind: column.kind || profiles.get(column.key)?.kind || "" }))
+    .filter(({ name, kind }) => name !== "" && role.kinds.some((each) => each === kind) && !elsewhere.includes(name));
+  const missing = chosen.filter((name) => !fitting.some((column) => column.name === name));
+  const wrong = mistakes.find((mistake) => mistake.pointer.startsWith(`/roles/${role.id}`));
+  const set = (names: string[]) =>
+    change(role.label, (d) => {
+      const roles = { ...d.roles, [role.id]: names };
+      if (names.length === 0) delete roles[role.id];
+      return { ...d, roles };
+    });
+  return (
+    <fieldset className="grid content-start gap-1" aria-describedby={wrong ? `${role.id}-mistake` : undefined}>
+      <legend className="mb-1">{`${role.label}: ${role.says}`}</legend>
+      {[...fitting.map(({ name }) => name), ...missing].map((name) => (
+        <label key={name} className="flex cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm bg-sheet"
+            checked={chosen.includes(name)}
+            onChange={(event) => set(event.target.checked ? [...chosen, name] : chosen.filter((each) => each !== name))}
+          />
+          {missing.includes(name) ? `${name} (cannot play this role)` : name}
+        </label>
+      ))}
+      {fitting.length === 0 && missing.length === 0 && <p className="text-muted">No column can play this role.</p>}
+      {wrong && (
+        <p id={`${role.id}-mistake`} className="text-(--region-text)">
+          {wrong.says}
+          {wrong.instead && `; ${wrong.instead}`}.
+        </p>
+      )}
+    </fieldset>
   );
 }
 

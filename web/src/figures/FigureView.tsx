@@ -67,7 +67,7 @@ export function FigureView({ figure, width, roles }: Props) {
     const value = handle.among ? handle.among.map((each, i) => (i === handle.index ? at : each)) : at;
     change([{ pointer: handle.pointer, value }], handle.label);
   };
-  const list = figure.handles.find((handle) => handle.among);
+  const list = figure.form === "histogram" ? figure.handles.find((handle) => handle.among) : undefined;
   const copy = (how: (svg: SVGSVGElement) => Promise<void>) => () =>
     svg.current ? how(svg.current) : Promise.reject(new Error("no picture"));
   return (
@@ -96,7 +96,14 @@ export function FigureView({ figure, width, roles }: Props) {
         {figure.form === "split" && <SplitFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
         {figure.form === "mosaic" && <MosaicFigure figure={figure} width={width} />}
         {figure.form === "scatter" && (
-          <ScatterFigure figure={figure} width={width} height={height} chosen={chosen} onChoose={choose} />
+          <ScatterFigure
+            figure={figure}
+            width={width}
+            height={height}
+            chosen={chosen}
+            onChoose={choose}
+            onMove={move}
+          />
         )}
         {figure.form === "intervals" && (
           <IntervalsFigure figure={figure} width={width} chosen={chosen} onChoose={choose} onMove={move} />

@@ -1,7 +1,9 @@
 import { scaleLinear } from "d3-scale";
-import type { Figure } from "../api/types";
+import type { Figure, Handle, Mark } from "../api/types";
+import { lineAt, residualWords } from "../lib/line";
 import { AxisView } from "./Axis";
-import { tick } from "./marks";
+import { Grip } from "./Grip";
+import { present, tick } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -9,15 +11,59 @@ interface Props {
   height: number;
   chosen: ReadonlySet<number>;
   onChoose: (cases: number[]) => void;
+  onMove: (handle: Handle, value: number) => void;
 }
 
-/** ScatterFigure has a dot for each case over two axes of values. */
-export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props) {
+/**
+ * ScatterFigure has a dot for each case over two axes of values, and where there is a fit its
+ * line, its bands and what it predicts. A chosen case shows how far it lies from the line.
+ */
+export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove }: Props) {
   const left = 44;
   const base = height - 40;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const y = scaleLinear([figure.up?.min ?? 0, figure.up?.max ?? 1], [base, 22]);
   const format = y.tickFormat(5);
+  const pointsOf = (mark: Mark) => (mark.x ?? []).map((at, i) => `${x(at ?? 0)},${y(mark.y?.[i] ?? 0)}`).join(" ");
+  const fitted = figure.marks.find((mark) => mark.shape === "line" && mark.role === "statistic");
+  const crowd = figure.marks.find((mark) => mark.shape === "points");
+  const prediction = figure.marks.find((mark) => mark.shape === "interval");
+  const handle = figure.handles[0];
+  const many = (crowd?.x?.length ?? 0) > 800;
+  // At most a few: with more the picture would be all words.
+  const residuals = (crowd?.case ?? [])
+    .map((number, i) => ({ number, at: crowd?.x?.[i] ?? 0, up: crowd?.y?.[i] ?? 0 }))
+    .filter(({ number }) => chosen.has(number))
+    .slice(0, 5)
+    .map(({ number, at, up }) => {
+      const expected = fitted ? lineAt(fitted, at) : up;
+      const left = x(at) > width / 2;
+      return (
+        <g key={number}>
+          <line
+            x1={x(at)}
+            x2={x(at)}
+            y1={y(up)}
+            y2={y(expected)}
+            stroke="var(--color-primary)"
+            strokeWidth="2"
+            strokeLinecap="round"
+          />
+          <text
+            x={x(at) + (left ? -7 : 7)}
+            y={(y(up) + y(expected)) / 2 + 4}
+            textAnchor={left ? "end" : "start"}
+            className="text-[12px]"
+            fill="var(--ink)"
+            paintOrder="stroke"
+            stroke="var(--color-base-100)"
+            strokeWidth="3"
+          >
+            {residualWords(up - expected, figure.up?.unit)}
+          </text>
+        </g>
+      );
+    });
   return (
     <>
       <text x={4} y={12} className="text-[12px]" fill="var(--ink)">
@@ -35,17 +81,23 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props
         ))}
       </g>
       {figure.marks
+        .filter((mark) => mark.shape === "area")
+        .map((mark) => (
+          <polygon key={mark.label} points={pointsOf(mark)} fill="var(--expected)" fillOpacity="0.13" stroke="none" />
+        ))}
+      {figure.marks
         .filter((mark) => mark.shape === "line")
         .map((mark) => (
           <polyline
             key={mark.label ?? mark.role}
-            points={(mark.x ?? []).map((at, i) => `${x(at ?? 0)},${y(mark.y?.[i] ?? 0)}`).join(" ")}
+            points={pointsOf(mark)}
             fill="none"
-            stroke="var(--expected)"
-            strokeWidth={1.5}
-            strokeDasharray="5 4"
+            stroke={mark.role === "statistic" ? "var(--ink)" : "var(--expected)"}
+            strokeWidth={mark.role === "statistic" ? 2 : 1.5}
+            strokeDasharray={mark.role === "statistic" ? undefined : "5 4"}
           />
         ))}
+      {fitted && crowd && residuals}
       {figure.marks
         .filter((mark) => mark.shape === "points")
         .map((mark) =>
@@ -60,9 +112,9 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props
                 key={number}
                 cx={x(at)}
                 cy={y(up)}
-                r={lit ? 4.5 : 2.6}
+                r={lit ? 4.5 : many ? 1.8 : 2.6}
                 fill={lit ? "var(--color-primary)" : "var(--ink)"}
-                fillOpacity={lit ? 1 : 0.62}
+                fillOpacity={lit ? 1 : many ? 0.25 : 0.62}
                 className="cursor-pointer"
                 onClick={() => onChoose([number])}
               >
@@ -71,11 +123,43 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose }: Props
             );
           }),
         )}
+      {prediction && <Prediction mark={prediction} x={x} y={y} />}
+      {handle && (
+        <Grip handle={handle} x={x} base={base} onMove={onMove}>
+          {(at) => (
+            <>
+              <line x1={x(at)} x2={x(at)} y1={30} y2={base} stroke="var(--color-primary)" strokeDasharray="2 4" />
+              <circle
+                cx={x(at)}
+                cy={27}
+                r="5"
+                fill="var(--color-base-100)"
+                stroke="var(--color-primary)"
+                strokeWidth="2.2"
+              />
+            </>
+          )}
+        </Grip>
+      )}
       <AxisView scale={x} y={base} count={width < 300 ? 3 : 6} />
       <text x={width - 10} y={height - 6} textAnchor="end" className="text-[12px]" fill="var(--ink)">
         {figure.axis.label}
         {figure.axis.unit && ` (${figure.axis.unit})`}
       </text>
     </>
+  );
+}
+
+/** Prediction is what the line gives at a place, with the interval of a new case. */
+function Prediction({ mark, x, y }: { mark: Mark; x: (v: number) => number; y: (v: number) => number }) {
+  const at = x(present(mark.x)[0] ?? 0);
+  const [low = 0, fitted = 0, high = 0] = present(mark.y).map(y);
+  return (
+    <g stroke="var(--color-primary)" strokeWidth="2.2" pointerEvents="none">
+      <line x1={at} x2={at} y1={low} y2={high} />
+      <line x1={at - 6} x2={at + 6} y1={low} y2={low} />
+      <line x1={at - 6} x2={at + 6} y1={high} y2={high} />
+      <circle cx={at} cy={fitted} r="4.5" fill="var(--color-primary)" stroke="none" />
+    </g>
   );
 }

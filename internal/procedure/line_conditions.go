@@ -1,0 +1,206 @@
+package procedure
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/stats/dist"
+	"grund/internal/working"
+)
+
+// aboutLine are the cases of a fit as its conditions are judged by them.
+type aboutLine struct {
+	rows      []int // of the cases, from 1
+	each      []stats.Fitted
+	terms     int // coefficients, the intercept too
+	residual  data.Heading
+	fittedOf  data.Heading
+	decimals  int
+	curvature float64 // p-value of a bend; NaN where it was not looked for
+}
+
+// residuals returns the residuals as one sample.
+func (a *aboutLine) residuals() spread {
+	r := spread{cases: a.rows}
+	for _, c := range a.each {
+		r.values = append(r.values, c.Residual)
+	}
+	r.five = stats.NewFiveNumbers(stats.Sorted(r.values))
+	return r
+}
+
+// lineConditions judges what a fit takes for granted and writes the step, with pictures of
+// the residuals.
+func (l *location) lineConditions(a *aboutLine) {
+	r := a.residuals()
+	l.straight(a)
+	l.evenSpread(a)
+	l.residualShape(r)
+	l.influential(a)
+	l.recordedOrder(a)
+	l.residualFigures(a)
+	blocks := []working.Block{working.Check{Condition: "straightness"}, working.Check{Condition: "equal-spread"}, working.FigureBlock{Figure: "residuals"},
+		working.Check{Condition: "normality"}}
+	blocks = append(blocks, l.scoresBlocks(data.Heading{Label: "Residuals", Unit: a.residual.Unit}, []spread{r})...)
+	blocks = append(blocks, working.Check{Condition: "leverage"}, working.Check{Condition: "independence"}, working.FigureBlock{Figure: "order"})
+	l.Step(working.Conditions, l.conditionKey(), blocks...)
+}
+
+func (l *location) straight(a *aboutLine) {
+	switch {
+	case math.IsNaN(a.curvature):
+		l.Condition("straightness", working.Met, working.Textf("Look at the picture: the residuals should lie about 0 all along, without a bend."))
+	case a.curvature <= 0.05:
+		l.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (a squared term) the fit would be significantly better, %s. A straight line misses that; a transformed variable may follow one.", l.pWords(a.curvature)))
+	default:
+		l.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (a squared term) the fit would not be significantly better, %s.", l.pWords(a.curvature)))
+	}
+}
+
+// evenSpread tests whether the sizes of the residuals go with the fitted values (H. Glejser, J.
+// Amer. Statist. Assoc. 64, 1969).
+func (l *location) evenSpread(a *aboutLine) {
+	var fitted, sizes []float64
+	for _, c := range a.each {
+		fitted, sizes = append(fitted, c.Value), append(sizes, math.Abs(c.Residual))
+	}
+	line := stats.FitLine(fitted, sizes)
+	p := 2 * dist.T{DF: line.DF}.Upper(math.Abs(line.Slope/line.SESlope))
+	switch {
+	case line.SXX == 0 || line.DF < 1 || math.IsNaN(p):
+		l.Condition("equal-spread", working.Met, working.Textf("All fitted values are the same, so nothing shows an uneven spread."))
+	case p <= 0.05:
+		grows := "grows"
+		if line.Slope < 0 {
+			grows = "shrinks"
+		}
+		l.Condition("equal-spread", working.Doubtful, working.Textf("The spread about the line %s with the fitted value, %s. Intervals are then too narrow on one side and too wide on the other; a logarithm of the response often helps.", grows, l.pWords(p)))
+	default:
+		l.Condition("equal-spread", working.Met, working.Textf("The spread about the line does not go with the fitted value, %s.", l.pWords(p)))
+	}
+}
+
+func (l *location) residualShape(r spread) {
+	skewness := stats.NewMoments(r.values).Skewness(r.values)
+	judged := fmt.Sprintf("the residuals (skewness %s%s)", working.FormatNumber(skewness, 2), l.byShape(r))
+	if math.Abs(skewness) > skewnessLimit(len(r.values)) {
+		l.Condition("normality", working.Doubtful, working.Textf("The shape is doubtful for so few cases: %s are strongly skewed.", judged))
+		return
+	}
+	l.Condition("normality", working.Met, working.Textf("The residuals could be normal: %s are even enough.", judged))
+}
+
+// influential names the cases that lie far off, have much leverage or move the line much, with
+// ways to see it without them. Leverage counts from three times its mean on (D. A. Belsley, E.
+// Kuh and R. E. Welsch, Regression Diagnostics, 1980, use twice; three names fewer), influence
+// from a Cook's distance of 1 on.
+func (l *location) influential(a *aboutLine) {
+	mean := float64(a.terms) / float64(len(a.each))
+	var names []string
+	var ways []working.Action
+	status := working.Met
+	found := 0
+	for i, c := range a.each {
+		var why []string
+		switch size := math.Abs(c.Standardized); {
+		case size >= 3:
+			why = append(why, fmt.Sprintf("%s standard deviations from the line", working.FormatNumber(c.Standardized, 1)))
+		}
+		if c.Leverage >= 3*mean && c.Leverage > 0.2 {
+			why = append(why, "much leverage, "+working.FormatNumber(c.Leverage, 2))
+		}
+		if c.Cook >= 1 {
+			why = append(why, "influence "+working.FormatNumber(c.Cook, 1))
+		}
+		if why == nil {
+			continue
+		}
+		found++
+		if c.Cook >= 1 {
+			status = working.NotMet
+		} else if status == working.Met {
+			status = working.Doubtful
+		}
+		if len(names) < 5 {
+			names = append(names, fmt.Sprintf("case %d (%s)", a.rows[i], strings.Join(why, ", ")))
+			ways = append(ways, working.Action{ID: fmt.Sprintf("leave-out-%d", a.rows[i]), Label: fmt.Sprintf("Leave case %d out and compare", a.rows[i]), Compare: true,
+				Says: "Fits without this case, beside this fit. The case is not deleted.",
+				Set:  []problem.Set{{Pointer: "/leave_out/-", Value: map[string]any{"case": a.rows[i], "reason": "unusual in the fit"}}}})
+		}
+	}
+	list := strings.Join(names, "; ")
+	if found > len(names) {
+		list += fmt.Sprintf("; and %d more", found-len(names))
+	}
+	switch status {
+	case working.Met:
+		l.Condition("leverage", status, working.Textf("No case lies far off or draws the line to itself."))
+	case working.Doubtful:
+		l.Condition("leverage", status, working.Textf("Unusual: %s. Look first whether it was typed rightly.", list), ways...)
+	default:
+		l.Condition("leverage", status, working.Textf("The line would move much without a single case: %s. Look first whether it was typed rightly.", list), ways...)
+	}
+}
+
+// recordedOrder looks at how each residual goes with the one before it. Without dependence
+// that correlation lies within about 2/√n of 0 (G. E. P. Box and G. M. Jenkins, Time Series
+// Analysis, 1970, 2.1.6).
+func (l *location) recordedOrder(a *aboutLine) {
+	n := len(a.each)
+	products, squares := 0.0, 0.0
+	for i, c := range a.each {
+		squares += c.Residual * c.Residual
+		if i > 0 {
+			products += c.Residual * a.each[i-1].Residual
+		}
+	}
+	r := products / squares
+	limit := 2 / math.Sqrt(float64(n))
+	if math.Abs(r) > limit {
+		l.Condition("independence", working.Doubtful, working.Textf("In the recorded order each residual goes with the one before it: their correlation is %s, beyond ±%s. If the order is that of time, the cases tell something about each other, and standard errors are too small.", working.FormatNumber(r, 2), working.FormatNumber(limit, 2)))
+		return
+	}
+	l.Condition("independence", working.Met, working.Textf("In the recorded order no residual goes with the one before it: their correlation is %s, within ±%s. That cases tell nothing about each other is otherwise taken as met.", working.FormatNumber(r, 2), working.FormatNumber(limit, 2)))
+}
+
+// residualFigures draws the residuals against the fitted values and in the recorded order.
+func (l *location) residualFigures(a *aboutLine) {
+	var fitted, residuals, order []float64
+	for i, c := range a.each {
+		fitted, residuals, order = append(fitted, c.Value), append(residuals, c.Residual), append(order, float64(i+1))
+	}
+	draw := func(id, title, says string, axis working.Axis, x []float64) {
+		f := &working.Figure{ID: id, Form: working.Scatter, Title: title, Says: says, Axis: axis, Up: &working.Axis{Label: "residual", Unit: a.residual.Unit}, Small: true}
+		left, right := working.Padded(0.05, x...)
+		bottom, top := working.Padded(0.05, append(residuals, 0)...)
+		f.Axis.Min, f.Axis.Max, f.Up.Min, f.Up.Max = working.Number(left), working.Number(right), working.Number(bottom), working.Number(top)
+		f.Marks = []working.Mark{
+			{Shape: working.Line, Role: working.Expected, Label: "0", X: working.Positions(left, right), Y: working.Positions(0, 0)},
+			{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(residuals...), Case: a.rows}}
+		l.Figure(f)
+	}
+	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fitted)
+	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the line is 0.", working.Axis{Label: "order"}, order)
+}
+
+// conditions judges what the line takes for granted.
+func (s *straightLine) conditions() {
+	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, curvature: math.NaN()}
+	for i := range s.x {
+		a.each = append(a.each, s.line.Case(s.x[i], s.y[i]))
+	}
+	if s.line.N >= 5 {
+		squares := make([]float64, len(s.x))
+		for i, x := range s.x {
+			squares[i] = (x - s.line.MeanX) * (x - s.line.MeanX)
+		}
+		if curve, dependent := stats.FitLeastSquares([][]float64{s.x, squares}, s.y); dependent < 0 && !curve.Perfect {
+			_, _, a.curvature = curve.Partial(1)
+		}
+	}
+	s.lineConditions(a)
+}
