@@ -62,8 +62,9 @@ type (
 	Abs struct{ X Expr }
 	// Floor is X rounded down to a whole number.
 	Floor struct{ X Expr }
-	// Tanh is the hyperbolic tangent of X.
-	Tanh struct{ X Expr }
+	// Tanh is the hyperbolic tangent of X, Artanh what it is the tangent of.
+	Tanh   struct{ X Expr }
+	Artanh struct{ X Expr }
 	// NotBelow is X, but at least Least.
 	NotBelow struct {
 		X     Expr
@@ -156,7 +157,8 @@ func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), floa
 func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
 func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
 
-func (t Tanh) Eval(env Env) float64 { return math.Tanh(t.X.Eval(env)) }
+func (t Tanh) Eval(env Env) float64   { return math.Tanh(t.X.Eval(env)) }
+func (a Artanh) Eval(env Env) float64 { return math.Atanh(a.X.Eval(env)) }
 
 func (n NotBelow) Eval(env Env) float64 { return math.Max(n.Least, n.X.Eval(env)) }
 
@@ -210,6 +212,7 @@ func (Abs) binding() int        { return atomBinding }
 func (Floor) binding() int      { return atomBinding }
 func (NotBelow) binding() int   { return atomBinding }
 func (Tanh) binding() int       { return atomBinding }
+func (Artanh) binding() int     { return atomBinding }
 func (Total) binding() int      { return productBinding }
 func (Deviations) binding() int { return productBinding }
 func (Count) binding() int      { return atomBinding }
@@ -352,9 +355,13 @@ func (f Floor) print(p *printer) {
 	p.WriteString(`\right\rfloor`)
 }
 
-func (t Tanh) print(p *printer) {
-	p.WriteString(`\tanh\left(`)
-	p.within(t.X, sumBinding)
+func (t Tanh) print(p *printer)   { p.function(`\tanh`, t.X) }
+func (a Artanh) print(p *printer) { p.function(`\operatorname{artanh}`, a.X) }
+
+// function prints a function of x.
+func (p *printer) function(name string, x Expr) {
+	p.WriteString(name + `\left(`)
+	p.within(x, sumBinding)
 	p.WriteString(`\right)`)
 }
 

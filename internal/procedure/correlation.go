@@ -70,8 +70,8 @@ func workCorrelation(p *problem.Problem, d *Description, options Options) (*work
 		s.columns = append(s.columns, column)
 		if m := stats.NewMoments(column); m.SD == 0 {
 			return nil, problem.Errors{{Pointer: "/roles/variables", Says: fmt.Sprintf("all values of “%s” are equal, so nothing goes with it", problem.Shorten(v.Name)), Instead: "choose another variable"}}
-		} else if math.IsInf(m.SD, 0) || math.IsInf(m.Mean, 0) {
-			return nil, problem.Errors{{Pointer: "/data", Says: fmt.Sprintf("the numbers of “%s” are too large to calculate with", problem.Shorten(v.Name)), Instead: "write them in a larger unit"}}
+		} else if !ordinary(m.SD * m.SD * float64(m.N-1)) {
+			return nil, problem.Errors{{Pointer: "/data", Says: fmt.Sprintf("the numbers of “%s” are too large or too small to calculate with", problem.Shorten(v.Name)), Instead: "write them in another unit"}}
 		}
 	}
 	for _, i := range complete {
@@ -375,7 +375,7 @@ func (s *correlated) pairInterval(c stats.Correlation) {
 	}
 	reach := dist.Normal{}.UpperQuantile(area) / math.Sqrt(float64(c.N-3))
 	s.Define(working.Quantity{ID: "z_interval", Symbol: "z^{*}", Label: "Multiplier of the interval", Says: "How many standard errors it reaches, on Fisher’s scale."}, working.Ratio, dist.Normal{}.UpperQuantile(area), formula.Quantile{Of: zFamily, Area: outside})
-	s.Define(working.Quantity{ID: "fisher_z", Symbol: "z_{r}", Label: "Fisher’s z of the correlation", Says: "On this scale a correlation has a nearly normal curve of one width: artanh r."}, working.Ratio, math.Atanh(c.R), nil)
+	s.Define(working.Quantity{ID: "fisher_z", Symbol: "z_{r}", Label: "Fisher’s z of the correlation", Says: "On this scale a correlation has a nearly normal curve of one width."}, working.Ratio, math.Atanh(c.R), formula.Artanh{X: formula.Ref("r")})
 	s.Define(working.Quantity{ID: "reach", Symbol: "d", Label: "Reach on Fisher’s scale", Says: "The multiplier over the root of n − 3."}, working.Ratio, reach, formula.Quotient{Over: formula.Ref("z_interval"), Under: formula.Root{X: formula.Subtract(formula.Ref("n"), formula.Num(3))}})
 	tanh := func(x formula.Expr) formula.Expr { return formula.Tanh{X: x} }
 	s.end("ci_low", "Lower end of the interval", `\text{lower}`, working.Ratio, low, tanh(formula.Subtract(formula.Ref("fisher_z"), formula.Ref("reach"))))

@@ -194,9 +194,9 @@ func (s *straightLine) conditions() {
 		a.each = append(a.each, s.line.Case(s.x[i], s.y[i]))
 	}
 	if s.line.N >= 5 {
-		squares := make([]float64, len(s.x))
+		squares, size := make([]float64, len(s.x)), math.Sqrt(s.line.SXX)
 		for i, x := range s.x {
-			squares[i] = (x - s.line.MeanX) * (x - s.line.MeanX)
+			squares[i] = (x - s.line.MeanX) / size * ((x - s.line.MeanX) / size)
 		}
 		if curve, dependent := stats.FitLeastSquares([][]float64{s.x, squares}, s.y); dependent < 0 && !curve.Perfect {
 			_, _, a.curvature = curve.Partial(1)

@@ -76,7 +76,7 @@ func TestTheGraphOfQuantities(t *testing.T) {
 				// Counts of cells, and how many parameters were estimated, are counted; extremes are looked up.
 				"a": true, "b": true, "c": true, "d": true, "row_total_1": true, "column_total_1": true, "observed_1": true, "parameters_estimated": true, "min": true, "max": true,
 				"ties":  true,
-				"draws": true, "as_extreme": true,
+				"draws": true, "as_extreme": true, "terms": true, "aic": true, "slope_0": true,
 				"p_exact": true, "exact_low": true, "exact_high": true,
 				"confidence": p.Confidence != nil}
 			var follow func(id string)

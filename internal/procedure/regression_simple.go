@@ -66,7 +66,7 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	switch {
 	case l.SXX == 0:
 		return nil, problem.Errors{{Pointer: "/roles/predictor", Says: fmt.Sprintf("all values of “%s” are equal, so nothing can be predicted from them", problem.Shorten(s.predictor.Label)), Instead: "choose another predictor"}}
-	case math.IsNaN(l.Slope) || math.IsInf(l.Slope, 0) || math.IsInf(l.SYY, 0) || math.IsInf(l.SXX, 0) || l.SXX < 1e-290 || l.SYY > 0 && l.SYY < 1e-290:
+	case !ordinary(l.SXX) || l.SYY != 0 && !ordinary(l.SYY) || math.IsNaN(l.Slope) || math.IsInf(l.Intercept, 0):
 		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
 	}
 	s.predictAt, _ = options["predict_at"].([]float64)
@@ -99,6 +99,10 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	s.steps()
 	return s.Working, nil
 }
+
+// ordinary reports whether a sum of squares is neither so large nor so small that digits are
+// lost.
+func ordinary(squares float64) bool { return squares > 1e-280 && squares < 1e280 }
 
 // per writes the unit of a slope: "L/min".
 func per(over, under string) string {

@@ -17,14 +17,20 @@ func newBeta(a, b, x, y, away float64) beta {
 // lower and upper return I_x(a, b) and its complement. The one on whose side of the
 // mean x lies is computed directly.
 func (b beta) lower() float64 {
-	if b.away >= 0 {
+	switch {
+	case math.IsNaN(b.away):
+		return math.NaN()
+	case b.away >= 0:
 		return b.power * betaEvenFraction(b.a, b.b, b.x, b.y, b.away)
 	}
 	return 1 - b.upper()
 }
 
 func (b beta) upper() float64 {
-	if b.away < 0 {
+	switch {
+	case math.IsNaN(b.away):
+		return math.NaN()
+	case b.away < 0:
 		return b.power * betaEvenFraction(b.b, b.a, b.y, b.x, -b.away)
 	}
 	return 1 - b.lower()

@@ -122,3 +122,13 @@ func TestTheEdges(t *testing.T) {
 	}
 	assert.True(t, math.IsInf(T{DF: 0.1}.UpperQuantile(1e-300), 1), "a quantile of 1e2999 fits in no double")
 }
+
+// What is not a number has no tail, and finding that out takes no time.
+func TestNotANumber(t *testing.T) {
+	nan := math.NaN()
+	for _, d := range []Distribution{T{DF: 5}, F{DF1: 2, DF2: 9}, ChiSquare{DF: 4}, Normal{}, StudentizedRange{Groups: 3, DF: 10}} {
+		assert.True(t, math.IsNaN(d.Upper(nan)), "%+v", d)
+		assert.True(t, math.IsNaN(d.Lower(nan)), "%+v", d)
+	}
+	assert.True(t, math.IsNaN(F{DF1: 2, DF2: nan}.Upper(3)))
+}

@@ -18,6 +18,8 @@ func lowerGamma(a, x float64) float64 {
 
 func upperGamma(a, x float64) float64 {
 	switch {
+	case math.IsNaN(x):
+		return math.NaN()
 	case math.IsInf(x, 1):
 		return 0
 	case x < a+1:

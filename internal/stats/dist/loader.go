@@ -33,8 +33,8 @@ func Deviance(x, mean, difference float64) float64 {
 	for j := 3.0; ; j += 2 {
 		term *= v * v
 		next := sum + term/j
-		if next == sum {
-			return sum
+		if next == sum || math.IsNaN(next) {
+			return next
 		}
 		sum = next
 	}
