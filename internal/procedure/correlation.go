@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"slices"
 	"strings"
 
 	"grund/internal/data"
@@ -350,18 +349,34 @@ func (s *correlated) pairConditions(c stats.Correlation) {
 		s.Condition("straightness", working.NotNeeded, working.Textf("Not needed: of ranks, any rise or fall counts, straight or not."), working.Action{ID: "values", Label: "Correlate the values and compare", Compare: true, Says: "Works the same problem with the values themselves, beside this one.", Set: []problem.Set{{Pointer: "/options/method", Value: "pearson"}}})
 	} else {
 		ranks := working.Action{ID: "ranks", Label: "Correlate the ranks and compare", Compare: true, Says: "Works the same problem with ranks, beside this one.", Set: []problem.Set{{Pointer: "/options/method", Value: "spearman"}}}
-		far := slices.ContainsFunc(s.columns, func(column []float64) bool {
-			five := stats.NewFiveNumbers(stats.Sorted(column))
-			low, high := five.Fences(3)
-			return five.Min < low || five.Max > high
-		})
-		if far {
-			s.Condition("straightness", working.Doubtful, working.Textf("A value lies far out: such a case can make a correlation, or hide one. Look at the picture."), ranks)
+		names, ways := s.farOut()
+		ways = append(ways, ranks)
+		if names != nil {
+			s.Condition("straightness", working.Doubtful, working.Textf("Lies far out: %s. Such a case can make a correlation, or hide one; look first whether it was typed rightly.", strings.Join(names, ", ")), ways...)
 		} else {
-			s.Condition("straightness", working.Met, working.Textf("No value lies far out. That the cases follow a straight band is for the eye: look at the picture."), ranks)
+			s.Condition("straightness", working.Met, working.Textf("No value lies far out. That the cases follow a straight band is for the eye: look at the picture."), ways...)
 		}
 	}
 	s.Step(working.Conditions, s.conditionKey(), working.Check{Condition: "independence"}, working.Check{Condition: "straightness"})
+}
+
+// farOut names the cases with a value beyond three box lengths, with ways to see the
+// correlation without them.
+func (s *correlated) farOut() (names []string, ways []working.Action) {
+	const most = 4
+	for i, column := range s.columns {
+		low, high := stats.NewFiveNumbers(stats.Sorted(column)).Fences(3)
+		for k, x := range column {
+			if x >= low && x <= high || len(names) == most {
+				continue
+			}
+			names = append(names, fmt.Sprintf("case %d (%s %s)", s.rows[k], s.name(i), withUnitOf(working.FormatShortest(x), s.variables[i].Unit)))
+			ways = append(ways, working.Action{ID: fmt.Sprintf("leave-out-%d-%d", s.rows[k], i+1), Label: fmt.Sprintf("Leave case %d out and compare", s.rows[k]), Compare: true,
+				Says: "Correlates without this case, beside this correlation. The case is not deleted.",
+				Set:  []problem.Set{{Pointer: "/leave_out/-", Value: map[string]any{"case": s.rows[k], "reason": "lies far out"}}}})
+		}
+	}
+	return names, ways
 }
 
 // pairInterval defines the interval of the correlation.

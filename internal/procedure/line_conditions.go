@@ -34,8 +34,8 @@ func (a *aboutLine) residuals() spread {
 }
 
 // lineConditions judges what a fit takes for granted and writes the step, with pictures of
-// the residuals.
-func (l *location) lineConditions(a *aboutLine) {
+// the residuals; more are further conditions.
+func (l *location) lineConditions(a *aboutLine, more ...string) {
 	r := a.residuals()
 	l.straight(a)
 	l.evenSpread(a)
@@ -43,10 +43,12 @@ func (l *location) lineConditions(a *aboutLine) {
 	l.influential(a)
 	l.recordedOrder(a)
 	l.residualFigures(a)
-	blocks := []working.Block{working.Check{Condition: "straightness"}, working.Check{Condition: "equal-spread"}, working.FigureBlock{Figure: "residuals"},
-		working.Check{Condition: "normality"}}
+	var blocks []working.Block
+	for _, id := range append([]string{"straightness", "equal-spread", "normality", "leverage", "independence"}, more...) {
+		blocks = append(blocks, working.Check{Condition: id})
+	}
+	blocks = append(blocks, working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"})
 	blocks = append(blocks, l.scoresBlocks(data.Heading{Label: "Residuals", Unit: a.residual.Unit}, []spread{r})...)
-	blocks = append(blocks, working.Check{Condition: "leverage"}, working.Check{Condition: "independence"}, working.FigureBlock{Figure: "order"})
 	l.Step(working.Conditions, l.conditionKey(), blocks...)
 }
 

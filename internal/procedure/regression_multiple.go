@@ -346,7 +346,7 @@ func (s *severalPredictors) alternativeWords() string {
 }
 
 func (s *severalPredictors) question() {
-	blocks := append(s.claimBlocks(), working.Say("The question is what *%s* together say of *%s*. First one test of all predictors at once, then each by itself, given the others.", s.predictorWords(), s.yName()))
+	blocks := append(s.claimBlocks(), working.Say("The question is what *%s* %s of *%s*. First one test of all predictors at once, then each by itself, given the others.", s.predictorWords(), map[bool]string{true: "says", false: "together say"}[len(s.predictors) == 1], s.yName()))
 	s.Step(working.Question, "α = "+s.Show("alpha"), append(blocks, alphaBlocks()...)...).Opens = "alpha"
 }
 
@@ -416,7 +416,7 @@ func (s *severalPredictors) look() {
 		s.Table(t)
 		blocks = append(blocks, working.Say("How every two of the numbers go together, each pair for itself:"), working.TableBlock{Table: "correlations"})
 	}
-	s.Step(working.Look, fmt.Sprintf("%d predictors", len(s.predictors)), append(blocks, working.Note("What a predictor says by itself and what it says beside the others are two questions: here stands the first."))...)
+	s.Step(working.Look, count(len(s.predictors), "predictor"), append(blocks, working.Note("What a predictor says by itself and what it says beside the others are two questions: here stands the first."))...)
 }
 
 // cases returns the rows of the cases used, from 1.
@@ -487,7 +487,7 @@ func (s *severalPredictors) tables() {
 	d := dist.T{DF: f.DF}
 	times := d.UpperQuantile(s.area() / 2)
 	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: coefficientColumns(
-		working.Column{ID: "standardized_coefficient", Label: "in standard deviations", Numeric: true}, working.Column{ID: "vif", Label: "inflation", Numeric: true})}
+		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true}, working.Column{ID: "vif", Label: "inflation", Numeric: true})}
 	none := working.Cell{Value: working.Number(math.NaN()), Shown: "–"}
 	rows := []working.Row{append(s.coefficientRow("intercept", f.Coefficients[0], f.SE[0], f.Coefficients[0]/f.SE[0], d, times, f.Perfect), none, none)}
 	for j, one := range s.terms {
@@ -629,8 +629,7 @@ func (s *severalPredictors) conditions() {
 	} else {
 		s.Condition("sample-size", working.Met, working.Textf("%s for %s: enough, by the usual rule of ten for each.", upperFirst(count(s.fit.N, "case")), count(s.fit.P, "coefficient")))
 	}
-	s.lineConditions(a)
-	s.AddTo(working.Conditions, working.Check{Condition: "collinearity"}, working.Check{Condition: "sample-size"})
+	s.lineConditions(a, "collinearity", "sample-size")
 }
 
 func (s *severalPredictors) steps() {
@@ -677,7 +676,7 @@ func (s *severalPredictors) followUp() {
 	if !s.Rejected() {
 		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a hint for a new study, not a finding of this one."))
 	}
-	blocks = append(blocks, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; those in standard deviations can, with care. Inflation says how much the predictor goes with the others."))
+	blocks = append(blocks, working.ChoiceBlock{Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at"}}, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compare) > 0 {
 		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed."), working.TableBlock{Table: "fits"})
@@ -690,6 +689,20 @@ func (s *severalPredictors) followUp() {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
 	}
 	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"})...).Opens = "r_squared"
+}
+
+// candidates are the variables that may be predictors, those that are first.
+func (s *severalPredictors) candidates() []working.Ticked {
+	var out []working.Ticked
+	for _, v := range s.predictors {
+		out = append(out, working.Ticked{Value: v.Name, Label: v.Title(), Chosen: true})
+	}
+	for _, v := range s.p.Data.Variables {
+		if v != s.response && !slices.Contains(s.predictors, v) && (v.Kind == data.Number || v.Kind == data.Category && used(v) >= 2 && used(v) <= 12) {
+			out = append(out, working.Ticked{Value: v.Name, Label: v.Title()})
+		}
+	}
+	return out
 }
 
 // oddities says where a coefficient contradicts its correlation, and where a fitted value

@@ -77,11 +77,13 @@ type SettingsRequest struct {
 }
 
 // WorkRequest asks for the solution with some settings changed, or, with Table,
-// for a further page of that table's rows.
+// for a further page of that table's rows, in the order of a column where Sort names one.
 type WorkRequest struct {
-	Set   []problem.Set `json:"set"`
-	Table string        `json:"table,omitzero"`
-	From  int           `json:"from,omitzero"`
+	Set        []problem.Set `json:"set"`
+	Table      string        `json:"table,omitzero"`
+	From       int           `json:"from,omitzero"`
+	Sort       string        `json:"sort,omitzero"`
+	Descending bool          `json:"descending,omitzero"`
 }
 
 // SimulationRequest asks for a simulation with some settings changed.
@@ -391,6 +393,11 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	table := solution.Table(request.Table)
 	if table == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "The solution has no such table.")
+	}
+	if request.Sort != "" {
+		if table = table.Sorted(request.Sort, request.Descending); table == nil {
+			return echo.NewHTTPError(http.StatusNotFound, "The table has no such column.")
+		}
 	}
 	return writeJSON(c, http.StatusOK, table.Page(request.From))
 }

@@ -1,6 +1,9 @@
 package working
 
 import (
+	"cmp"
+	"math"
+	"slices"
 	"strings"
 
 	"github.com/go-json-experiment/json"
@@ -173,6 +176,48 @@ func (t *Table) Page(from int) *Table {
 	page.From = min(max(0, from), t.Total)
 	page.count = PageRows
 	return &page
+}
+
+// Sorted returns the table with its rows in the order of a column, equal ones as they were;
+// nil where there is no such column. Numbers that are drawn as bars go by their size without
+// the sign; cells without a number come last.
+func (t *Table) Sorted(column string, descending bool) *Table {
+	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == column })
+	if at < 0 {
+		return nil
+	}
+	type entry struct {
+		place  int
+		number float64
+		text   string
+	}
+	entries := make([]entry, t.Total)
+	for i := range entries {
+		entries[i] = entry{place: i}
+		switch value := t.Row(i)[at].Value.(type) {
+		case Number:
+			entries[i].number = float64(value)
+		case int:
+			entries[i].number = float64(value)
+		case string:
+			entries[i].text = value
+		}
+		if t.Columns[at].Bar {
+			entries[i].number = math.Abs(entries[i].number)
+		}
+	}
+	slices.SortStableFunc(entries, func(a, b entry) int {
+		switch {
+		case math.IsNaN(a.number) || math.IsNaN(b.number):
+			return cmp.Compare(b.number, a.number) // NaN counts as the least
+		case descending:
+			a, b = b, a
+		}
+		return cmp.Or(cmp.Compare(a.number, b.number), strings.Compare(a.text, b.text))
+	})
+	sorted := *t
+	sorted.Row = func(i int) Row { return t.Row(entries[i].place) }
+	return &sorted
 }
 
 // EscapeRef writes a name so that it can stand in a Ref.

@@ -206,6 +206,14 @@ type (
 		Kind    controlKind `json:"kind"`
 		Control string      `json:"control"`
 	}
+	// ChoiceBlock offers values to be ticked: those chosen are a list at Pointer.
+	ChoiceBlock struct {
+		Kind    choiceKind `json:"kind"`
+		Pointer string     `json:"pointer"`
+		Label   string     `json:"label"`
+		Choices []Ticked   `json:"choices"`
+		Drops   []string   `json:"drops,omitempty"` // pointers to what no longer fits another choice
+	}
 	// ContrastBlock builds a weighted sum of groups: some against others.
 	ContrastBlock struct {
 		Kind    contrastKind `json:"kind"`
@@ -245,6 +253,13 @@ type View struct {
 	Figure string `json:"figure"`
 	Label  string `json:"label"`
 	Says   string `json:"says"`
+}
+
+// Ticked is a value that may be chosen with others.
+type Ticked struct {
+	Value  string `json:"value"`
+	Label  string `json:"label"`
+	Chosen bool   `json:"chosen"`
 }
 
 // Weighted is a group of a contrast with its weight, 0 where it takes no part.
@@ -358,6 +373,7 @@ type (
 	reportKind     struct{}
 	controlKind    struct{}
 	contrastKind   struct{}
+	choiceKind     struct{}
 )
 
 func (proseKind) MarshalText() ([]byte, error)      { return []byte("prose"), nil }
@@ -370,6 +386,7 @@ func (checkKind) MarshalText() ([]byte, error)      { return []byte("check"), ni
 func (verdictKind) MarshalText() ([]byte, error)    { return []byte("verdict"), nil }
 func (reportKind) MarshalText() ([]byte, error)     { return []byte("report"), nil }
 func (controlKind) MarshalText() ([]byte, error)    { return []byte("control"), nil }
+func (choiceKind) MarshalText() ([]byte, error)     { return []byte("choice"), nil }
 func (contrastKind) MarshalText() ([]byte, error)   { return []byte("contrast"), nil }
 
 func (Prose) block()           {}
@@ -383,6 +400,7 @@ func (Verdict) block()         {}
 func (ReportLine) block()      {}
 func (ControlBlock) block()    {}
 func (ContrastBlock) block()   {}
+func (ChoiceBlock) block()     {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, SimulationBlock{}, PowerBlock{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, SimulationBlock{}, PowerBlock{}}

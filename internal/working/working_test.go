@@ -154,3 +154,25 @@ func TestCellsThatOpen(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `"refs":[["","","cells/a~1b|c~2d/expected"]]`)
 }
+
+func TestSortedTable(t *testing.T) {
+	table := &Table{Columns: []Column{{ID: "case"}, {ID: "name"}, {ID: "residual", Bar: true}, {ID: "x"}}}
+	row := func(number int, name string, residual, x float64) Row {
+		return Row{{Value: number}, {Value: name}, {Value: Number(residual)}, {Value: Number(x)}}
+	}
+	table.SetRows([]Row{row(1, "b", -3, 2), row(2, "a", 1, math.NaN()), row(3, "b", 2, -5)})
+	order := func(column string, descending bool) []int {
+		var out []int
+		for _, r := range table.Sorted(column, descending).Rows() {
+			out = append(out, r[0].Value.(int))
+		}
+		return out
+	}
+	assert.Equal(t, []int{3, 2, 1}, order("case", true))
+	assert.Equal(t, []int{2, 1, 3}, order("name", false), "equal ones stay as they were")
+	assert.Equal(t, []int{1, 3, 2}, order("residual", true), "bars by their size")
+	assert.Equal(t, []int{3, 1, 2}, order("x", false))
+	assert.Equal(t, []int{1, 3, 2}, order("x", true), "what has no number comes last")
+	assert.Nil(t, table.Sorted("nothing", false))
+	assert.Len(t, table.Sorted("case", true).Page(2).Rows(), 1)
+}

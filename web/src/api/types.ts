@@ -28,6 +28,7 @@ export type Block =
   | ReportLine
   | ControlBlock
   | ContrastBlock
+  | ChoiceBlock
   | SimulationBlock
   | PowerBlock;
 
@@ -46,6 +47,14 @@ export interface Choice {
   value: unknown;
   label: string;
   says?: string;
+}
+
+export interface ChoiceBlock {
+  kind: "choice";
+  pointer: string;
+  label: string;
+  choices: Ticked[];
+  drops?: string[];
 }
 
 export interface Claim {
@@ -701,6 +710,12 @@ export type Tail = "both" | "left" | "right";
 
 export type Takes = "variables" | "summary" | "counts";
 
+export interface Ticked {
+  value: string;
+  label: string;
+  chosen: boolean;
+}
+
 export type Tone = "" | "answer" | "caution" | "aside";
 
 export interface Totals {
@@ -738,4 +753,6 @@ export interface WorkRequest {
   set: ProblemSet[];
   table?: string;
   from?: number;
+  sort?: string;
+  descending?: boolean;
 }

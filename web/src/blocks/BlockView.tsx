@@ -2,6 +2,7 @@ import type { Block } from "../api/types";
 import { LongFigure } from "../figures/LongFigure";
 import { ControlView } from "../problem/ControlView";
 import { CheckView } from "./Check";
+import { ChoiceView } from "./ChoiceView";
 import { ContrastView } from "./ContrastView";
 import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
@@ -48,6 +49,8 @@ export function BlockView({ block, small = false }: Props) {
       const control = solution.controls.find((each) => each.id === block.control);
       return control ? <ControlView control={control} /> : null;
     }
+    case "choice":
+      return <ChoiceView block={block} />;
     case "contrast":
       return <ContrastView block={block} />;
     case "figure": {

@@ -1,4 +1,4 @@
-import { useMutation } from "@tanstack/react-query";
+import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Column, Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
@@ -6,7 +6,7 @@ import { copyTable } from "../lib/copy";
 import { scrollable } from "../lib/scrollable";
 import { CrossedTable } from "./CrossedTable";
 import { NumberButton } from "./Number";
-import { findTable, useSolution } from "./solution";
+import { findTable, type RowOrder, useSolution } from "./solution";
 
 /** Longer tables are folded, so that a step can be read past them. */
 const folded = 12;
@@ -49,14 +49,23 @@ interface RowsProps {
 /** TableRows shows a table's rows; further pages come on request. */
 export function TableRows({ table, whole = false }: RowsProps) {
   const { rows, chosen, choose } = useSolution();
+  const [order, setOrder] = useState<RowOrder | undefined>();
+  const version = versionOf(table);
+  const sorted = useQuery({
+    queryKey: ["rows", table.id, version, order],
+    queryFn: () => rows(table.id, 0, order),
+    enabled: order !== undefined,
+    placeholderData: (before) => before,
+  });
+  const start = order && sorted.data ? sorted.data : table;
   const [further, setFurther] = useState<{ first: Table; pages: Table[] }>({ first: table, pages: [] });
-  const pages = further.first === table ? further.pages : []; // a changed solution starts anew
+  const pages = further.first === start ? further.pages : []; // a changed solution starts anew
   const more = useMutation({
-    mutationFn: (from: number) => rows(table.id, from),
-    onSuccess: (page) => setFurther({ first: table, pages: [...pages, page] }),
+    mutationFn: (from: number) => rows(table.id, from, order),
+    onSuccess: (page) => setFurther({ first: start, pages: [...pages, page] }),
   });
   const padding = table.columns.filter(visible).length > 6 ? "px-1.5" : "px-3";
-  const all = [table, ...pages];
+  const all = [start, ...pages];
   const mostOf = (column: Column) =>
     Math.max(1e-300, ...all.flatMap((page) => page.rows.map((row) => Math.abs(Number(row[column.id] ?? 0)))));
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
@@ -74,10 +83,10 @@ export function TableRows({ table, whole = false }: RowsProps) {
                 <th
                   key={column.id}
                   scope="col"
+                  aria-sort={order?.sort === column.id ? (order.descending ? "descending" : "ascending") : undefined}
                   className={`sticky top-0 bg-base-100 ${padding} py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
                 >
-                  {column.label}
-                  {column.unit && <span> ({column.unit})</span>}
+                  <Heading column={column} sortable={table.id === "cases"} order={order} onOrder={setOrder} />
                 </th>
               ))}
             </tr>
@@ -118,9 +127,9 @@ export function TableRows({ table, whole = false }: RowsProps) {
             {more.isPending ? "Fetching …" : `Show more of the ${table.total} rows`}
           </button>
         )}
-        {more.isError && (
+        {(more.error ?? sorted.error) && (
           <p role="alert" className="text-(--region-text)">
-            {more.error.message}
+            {(more.error ?? sorted.error)?.message}
           </p>
         )}
       </section>
@@ -141,4 +150,50 @@ function SignedBar({ value, most }: { value: number; most: number }) {
       <rect x={value < 0 ? 17 - length : 17} y="2.5" width={length} height="7" fill="var(--ink)" fillOpacity="0.75" />
     </svg>
   );
+}
+
+interface HeadingProps {
+  column: Column;
+  sortable: boolean;
+  order?: RowOrder;
+  onOrder: (order: RowOrder | undefined) => void;
+}
+
+/** Heading names a column; a click brings the largest first, the next the smallest, a third the order as it was. */
+function Heading({ column, sortable, order, onOrder }: HeadingProps) {
+  const words = (
+    <>
+      {column.label}
+      {column.unit && <span> ({column.unit})</span>}
+    </>
+  );
+  if (!sortable) return words;
+  const mine = order?.sort === column.id ? order : undefined;
+  return (
+    <button
+      type="button"
+      className="cursor-pointer rounded-field hover:bg-base-200"
+      title="Sort"
+      onClick={() => {
+        if (!mine) onOrder({ sort: column.id, descending: column.numeric });
+        else if (mine.descending === column.numeric) onOrder({ ...mine, descending: !mine.descending });
+        else onOrder(undefined);
+      }}
+    >
+      {words}
+      {mine && <span aria-hidden="true">{mine.descending ? " ↓" : " ↑"}</span>}
+    </button>
+  );
+}
+
+const versions = new WeakMap<Table, number>();
+let lastVersion = 0;
+
+/** versionOf numbers the tables that were ever shown, so that rows of another solution are not taken for these. */
+function versionOf(table: Table): number {
+  const known = versions.get(table);
+  if (known !== undefined) return known;
+  lastVersion += 1;
+  versions.set(table, lastVersion);
+  return lastVersion;
 }

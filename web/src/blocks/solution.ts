@@ -3,6 +3,12 @@ import type { powerQuery } from "../api/queries";
 import type { Action, Condition, Figure, PowerQuestion, ProblemSet, Quantity, Solution, Table } from "../api/types";
 import type { SimulationView } from "../problem/useSimulation";
 
+/** The order of a table's rows. */
+export interface RowOrder {
+  sort: string;
+  descending: boolean;
+}
+
 /** What every block may look up and do. */
 export interface SolutionView {
   solution: Solution;
@@ -16,8 +22,8 @@ export interface SolutionView {
   act: (action: Action) => void;
   /** Where more pictures of the data can be had and kept; nowhere if undefined. */
   pictures?: string;
-  /** Fetches the next page of a table's rows. */
-  rows: (table: string, from: number) => Promise<Table>;
+  /** Fetches a page of a table's rows, in the order of a column where one is given. */
+  rows: (table: string, from: number, order?: RowOrder) => Promise<Table>;
   /** The simulation of the p-value; none where nothing can be drawn. */
   simulation?: SimulationView;
   /** How the power of the test is asked for, and the name under which what is typed is remembered. */

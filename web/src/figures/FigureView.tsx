@@ -64,7 +64,7 @@ export function FigureView({ figure, width, roles }: Props) {
   const svg = useRef<SVGSVGElement>(null);
   const height = heightOf(figure, width);
   const move = (handle: Handle, at: number) => {
-    const value = handle.among ? handle.among.map((each, i) => (i === handle.index ? at : each)) : at;
+    const value = handle.among ? handle.among.map((each, i) => (i === (handle.index ?? 0) ? at : each)) : at;
     change([{ pointer: handle.pointer, value }], handle.label);
   };
   const list = figure.form === "histogram" ? figure.handles.find((handle) => handle.among) : undefined;

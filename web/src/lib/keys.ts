@@ -27,7 +27,9 @@ export function useShortcuts(shortcuts: Shortcut[]) {
   }, []);
 }
 
+/** typing reports whether keys go into what has the focus; a box to be ticked takes the space bar alone. */
 function typing(target: EventTarget | null): boolean {
+  if (target instanceof HTMLInputElement && target.type === "checkbox") return false;
   return target instanceof HTMLElement && target.closest("input, textarea, select, [contenteditable], dialog") !== null;
 }
 
@@ -39,7 +41,11 @@ document.addEventListener("keydown", (event) => {
   // Keys of one character can be switched off, for those who speak or mistype them.
   if (!chord && event.key.length === 1 && localStorage.getItem("grund.singleKeys") === "off" && event.key !== "?")
     return;
-  if (event.key === " " && event.target instanceof HTMLElement && event.target.closest("button, a, summary, [role]"))
+  if (
+    event.key === " " &&
+    event.target instanceof HTMLElement &&
+    event.target.closest("button, a, summary, input, [role]")
+  )
     return;
   const found = activeShortcuts().find((shortcut) => shortcut.key === name);
   if (found) {

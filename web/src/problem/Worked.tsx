@@ -100,7 +100,8 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       });
     },
     pictures: problem.draft?.entry === "data" ? picturesOf(problem) : undefined,
-    rows: (table, from) => request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from }),
+    rows: (table, from, order) =>
+      request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from, ...order }),
     simulation,
     power: { ask: (question) => powerQuery(problem, set, question), name: `power.${problem.id}` },
     chosen,

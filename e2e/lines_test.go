@@ -1,0 +1,101 @@
+package e2e
+
+import (
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// The line of the crossings: predicted by typing and by moving along it, a case chosen in the
+// table and lit up in the pictures, the table sorted, and the line turned round.
+func TestTheLineOfTheCrossings(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("What does a longer crossing cost in fuel?"))
+	p.keyIs("statistic", "t = 13.363")
+	p.keyIs("decision", "reject H₀")
+	p.shows(`[data-step="statistic"]`, "has no meaning of its own")
+	p.shows(`[data-step="follow-up"]`, "45.952") // 7.1327 + 0.97049·40
+	p.accessible("a line")
+
+	p.fill(`[data-step="statistic"] figcaption input`, "60")
+	p.key(input.Enter)
+	p.shows(`[data-step="follow-up"]`, "lies outside what was observed")
+	p.fill(`[data-step="statistic"] figcaption input`, "40")
+	p.key(input.Enter)
+	p.shows(`[data-step="follow-up"]`, "45.952")
+	_, err := p.Eval(`() => document.querySelector('[data-step="statistic"] [role="slider"]').focus()`)
+	require.NoError(t, err)
+	p.key(input.ArrowRight)
+	p.shows(`[data-step="follow-up"]`, "46.049") // a tenth of a minute on
+
+	p.click("The cases about the line: 120 rows")
+	p.click("standardized")
+	first := `[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr:first-child`
+	p.shows(first, "2.2")
+	rows, err := p.Elements(`[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr`)
+	require.NoError(t, err)
+	assert.Len(t, rows, 50, "a page of the rows")
+	require.NoError(t, p.find(first+" td:first-child").Click("left", 1))
+	lit, err := p.Elements(`[data-step] circle[r="4.5"]`)
+	require.NoError(t, err)
+	assert.GreaterOrEqual(t, len(lit), 4, "in the scatter, on the line and among the residuals")
+	p.shows(`[data-step="statistic"] figure`, "more than expected")
+	p.click("standardized ↓")
+	p.shows(first, "−2.")
+
+	p.click("predict crossing time from fuel")
+	p.keyIs("statistic", "t = 13.363") // the same test of the same correlation
+	p.shows(`[data-step="statistic"]`, "crossing time = ")
+	p.chord("z", "")
+	p.shows(`[data-step="statistic"]`, "fuel = ")
+}
+
+// One case that changes the story, left out and compared, and ranks that it cannot change.
+func TestTakingsWithAnOutlier(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("Do more vehicles bring more takings?"))
+	p.keyIs("statistic", "t = 6.020")
+	p.keyIs("conditions", "1 doubtful")
+	p.accessible("a correlation")
+	p.key('m')
+	p.keyIs("conditions", "met")
+	p.key('m')
+	p.find(`[data-step="conditions"]`)
+	_, err := p.Eval(`() => [...document.querySelectorAll('[data-step="conditions"] button')].find((b) => b.innerText.startsWith("Leave case")).click()`)
+	require.NoError(t, err)
+	p.shows(`[data-testid="comparison"]`, "r = 0.9")
+	p.click("Take the other one")
+	p.keyIs("conditions", "met")
+}
+
+// Predictors are ticked, and one is dropped beside the present fit.
+func TestSeveralPredictors(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.problemID("What makes a crossing take fuel?"))
+	p.keyIs("statistic", "F = 118.582")
+	p.shows(`[data-step="follow-up"]`, "Fits side by side")
+	p.accessible("several predictors")
+	p.click("Without vehicles")
+	p.shows(`[data-testid="comparison"]`, "R² = 0.682")
+	p.click("Stay with the present one")
+	p.click("Ferry")
+	p.shows(`[data-step="data"]`, "is its reference")
+	p.click("Ferry")
+	p.keyIs("statistic", "F = 118.582")
+	p.click("Vehicles")
+	p.keyIs("follow-up", "R² = 0.682")
+
+	p.key('e')
+	tick := func(name string) {
+		label, err := p.Timeout(patience).ElementR("fieldset label", "^"+name+"$")
+		require.NoError(t, err)
+		require.NoError(t, label.Click("left", 1))
+	}
+	tick("vehicles")
+	tick("wind")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.keyIs("look", "2 predictors")
+}
