@@ -62,7 +62,7 @@ func TestTakingsWithAnOutlier(t *testing.T) {
 	p.key('m')
 	p.keyIs("conditions", "met")
 	p.key('m')
-	p.find(`[data-step="conditions"]`)
+	p.keyIs("conditions", "1 doubtful")
 	_, err := p.Eval(`() => [...document.querySelectorAll('[data-step="conditions"] button')].find((b) => b.innerText.startsWith("Leave case")).click()`)
 	require.NoError(t, err)
 	p.shows(`[data-testid="comparison"]`, "r = 0.9")
@@ -77,6 +77,9 @@ func TestSeveralPredictors(t *testing.T) {
 	p.keyIs("statistic", "F = 118.582")
 	p.shows(`[data-step="follow-up"]`, "Fits side by side")
 	p.accessible("several predictors")
+	p.fill(p.label("Crossing time (min)"), "36")
+	p.click("Predict it")
+	p.shows(`[data-step="follow-up"] table[aria-label="Predictions"]`, "36, 10, 15")
 	p.click("Without vehicles")
 	p.shows(`[data-testid="comparison"]`, "R² = 0.682")
 	p.click("Stay with the present one")
@@ -84,8 +87,10 @@ func TestSeveralPredictors(t *testing.T) {
 	p.shows(`[data-step="data"]`, "is its reference")
 	p.click("Ferry")
 	p.keyIs("statistic", "F = 118.582")
+	p.click("Keep this fit to compare")
 	p.click("Vehicles")
 	p.keyIs("follow-up", "R² = 0.682")
+	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "minutes, wind, vehicles") // the one kept, with its F against the present one
 
 	p.key('e')
 	tick := func(name string) {
@@ -95,6 +100,7 @@ func TestSeveralPredictors(t *testing.T) {
 	}
 	tick("vehicles")
 	tick("wind")
+	p.eventually("the ticks kept", func() bool { return !contains(p, `[aria-label="State of the problem"]`, "Keeping") })
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
 	p.keyIs("look", "2 predictors")

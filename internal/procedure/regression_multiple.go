@@ -69,6 +69,8 @@ type severalPredictors struct {
 	places     [][]string
 	compare    [][]*data.Variable
 	decimals   int
+
+	coefficients *working.Table
 }
 
 func workRegressionMultiple(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
@@ -495,6 +497,7 @@ func (s *severalPredictors) tables() {
 	}
 	t.SetRows(rows)
 	s.Table(t)
+	s.coefficients = t
 
 	cases := &working.Table{ID: "cases", Title: "The cases about the fit", Key: []string{"case"}, Total: f.N, Columns: []working.Column{
 		{ID: "case", Label: "case", Numeric: true}, {ID: "observed", Label: "observed", Symbol: "y", Unit: s.unit, Numeric: true}, {ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.unit, Numeric: true},
@@ -547,6 +550,9 @@ func (s *severalPredictors) fits() error {
 	rows := []working.Row{row(s.predictors, s.fit, math.NaN(), math.NaN())}
 	for i, variables := range s.compare {
 		at := problem.Pointer("options", "compare", i)
+		if slices.Equal(variables, s.predictors) {
+			continue // it stands in the first row
+		}
 		terms, err := s.termsOf(variables)
 		if err != nil {
 			return err
@@ -674,21 +680,68 @@ func (s *severalPredictors) followUp() {
 		working.FormulaBlock{Quantity: "r_squared"}, working.FormulaBlock{Quantity: "adjusted_r_squared"},
 		working.Say("**Each predictor, given the others.** A coefficient says how much the response changes with one unit of its predictor while the others stay as they are.")}
 	if !s.Rejected() {
+		s.coefficients.Dimmed = true
 		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a hint for a new study, not a finding of this one."))
 	}
-	blocks = append(blocks, working.ChoiceBlock{Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at"}}, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
+	blocks = append(blocks, working.ChoiceBlock{Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at"}, Keep: s.keep()}, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compare) > 0 {
 		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed."), working.TableBlock{Table: "fits"})
 	}
+	blocks = append(blocks, working.Say("**Predict a new case.**"), s.placeBlock())
 	if len(s.places) > 0 {
-		blocks = append(blocks, working.Say("**Predictions.**"), working.TableBlock{Table: "predictions"})
+		blocks = append(blocks, working.TableBlock{Table: "predictions"})
 	}
 	blocks = append(blocks, working.Say("**Fitted against observed.** To the right what the fit gives, upward what was observed; on the line the two agree."), working.FigureBlock{Figure: "fitted", Actions: s.dropActions()})
 	if len(s.predictors) > 1 {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
 	}
 	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"})...).Opens = "r_squared"
+}
+
+// placeBlock asks for a new case, at first the one that was asked for last or one in the
+// middle.
+func (s *severalPredictors) placeBlock() working.PlaceBlock {
+	b := working.PlaceBlock{Pointer: "/options/predict_at"}
+	for k, v := range s.predictors {
+		field := working.PlaceField{Label: v.Title(), Unit: v.Unit}
+		if v.Kind == data.Number {
+			values := s.terms[slices.IndexFunc(s.terms, func(t term) bool { return t.variable == k })].values
+			field.Value = working.FormatShortest(stats.NewFiveNumbers(stats.Sorted(values)).Median)
+		} else {
+			levels, reference, _ := s.levels(v)
+			for _, code := range levels {
+				field.Levels = append(field.Levels, v.Levels[code].Name)
+			}
+			field.Value = v.Levels[reference].Name
+		}
+		if len(s.places) > 0 {
+			field.Value = s.places[0][k]
+			if field.Levels != nil {
+				field.Value = v.Levels[v.FindLevel(s.places[0][k])].Name
+			}
+		}
+		b.Fields = append(b.Fields, field)
+	}
+	return b
+}
+
+// keep sets the present predictors among the fits to compare; nil where they are.
+func (s *severalPredictors) keep() *working.Action {
+	present := s.p.Roles["predictors"]
+	lists := [][]string{}
+	for _, variables := range s.compare {
+		var names []string
+		for _, v := range variables {
+			names = append(names, v.Name)
+		}
+		if slices.Equal(names, present) {
+			return nil
+		}
+		lists = append(lists, names)
+	}
+	return &working.Action{ID: "keep-fit", Label: "Keep this fit to compare", Says: "It stays in the table of fits when other predictors are ticked.",
+		Set: []problem.Set{{Pointer: "/options/compare", Value: append(lists, present)}}}
 }
 
 // candidates are the variables that may be predictors, those that are first.

@@ -25,6 +25,8 @@ type Table struct {
 	From    int      `json:"from"`  // the first row that is written, from 0
 	// Marked is the row and the column, from 0, that meet in what is looked up.
 	Marked []int `json:"marked,omitempty"`
+	// Dimmed says that the table is not to be relied on, for a reason that stands before it.
+	Dimmed bool `json:"dimmed,omitzero"`
 	// Crossed names the columns whose values are the rows and the columns of a table that is
 	// drawn crossed.
 	Crossed *Crossed `json:"crossed,omitzero"`

@@ -213,6 +213,14 @@ type (
 		Label   string     `json:"label"`
 		Choices []Ticked   `json:"choices"`
 		Drops   []string   `json:"drops,omitempty"` // pointers to what no longer fits another choice
+		Keep    *Action    `json:"keep,omitzero"`   // keeps the present choice to compare others with
+	}
+	// PlaceBlock asks for a value of each predictor: a list of them is the only one in the list
+	// at Pointer.
+	PlaceBlock struct {
+		Kind    placeKind    `json:"kind"`
+		Pointer string       `json:"pointer"`
+		Fields  []PlaceField `json:"fields"`
 	}
 	// ContrastBlock builds a weighted sum of groups: some against others.
 	ContrastBlock struct {
@@ -260,6 +268,14 @@ type Ticked struct {
 	Value  string `json:"value"`
 	Label  string `json:"label"`
 	Chosen bool   `json:"chosen"`
+}
+
+// PlaceField is a value of a predictor: a number, or one of its levels.
+type PlaceField struct {
+	Label  string   `json:"label"`
+	Unit   string   `json:"unit,omitzero"`
+	Value  string   `json:"value"`
+	Levels []string `json:"levels,omitempty"`
 }
 
 // Weighted is a group of a contrast with its weight, 0 where it takes no part.
@@ -374,6 +390,7 @@ type (
 	controlKind    struct{}
 	contrastKind   struct{}
 	choiceKind     struct{}
+	placeKind      struct{}
 )
 
 func (proseKind) MarshalText() ([]byte, error)      { return []byte("prose"), nil }
@@ -387,6 +404,7 @@ func (verdictKind) MarshalText() ([]byte, error)    { return []byte("verdict"), 
 func (reportKind) MarshalText() ([]byte, error)     { return []byte("report"), nil }
 func (controlKind) MarshalText() ([]byte, error)    { return []byte("control"), nil }
 func (choiceKind) MarshalText() ([]byte, error)     { return []byte("choice"), nil }
+func (placeKind) MarshalText() ([]byte, error)      { return []byte("place"), nil }
 func (contrastKind) MarshalText() ([]byte, error)   { return []byte("contrast"), nil }
 
 func (Prose) block()           {}
@@ -401,6 +419,7 @@ func (ReportLine) block()      {}
 func (ControlBlock) block()    {}
 func (ContrastBlock) block()   {}
 func (ChoiceBlock) block()     {}
+func (PlaceBlock) block()      {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, SimulationBlock{}, PowerBlock{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, SimulationBlock{}, PowerBlock{}}

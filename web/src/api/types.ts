@@ -29,6 +29,7 @@ export type Block =
   | ControlBlock
   | ContrastBlock
   | ChoiceBlock
+  | PlaceBlock
   | SimulationBlock
   | PowerBlock;
 
@@ -55,6 +56,7 @@ export interface ChoiceBlock {
   label: string;
   choices: Ticked[];
   drops?: string[];
+  keep?: Action;
 }
 
 export interface Claim {
@@ -423,6 +425,19 @@ export interface Piece {
 
 export type Place = "curve" | "brief" | "step";
 
+export interface PlaceBlock {
+  kind: "place";
+  pointer: string;
+  fields: PlaceField[];
+}
+
+export interface PlaceField {
+  label: string;
+  unit?: string;
+  value: string;
+  levels?: string[];
+}
+
 export interface Power {
   inputs: PowerInput[];
   target: number;
@@ -695,6 +710,7 @@ export interface Table {
   total: number;
   from: number;
   marked?: number[];
+  dimmed?: boolean;
   crossed?: Crossed;
   rows: Record<string, string | number | null>[];
   shown: string[][];

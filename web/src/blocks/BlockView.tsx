@@ -8,6 +8,7 @@ import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
 import { HypothesesView } from "./Hypotheses";
 import { NumberButton } from "./Number";
+import { PlaceView } from "./PlaceView";
 import { PowerView } from "./PowerView";
 import { ProseView } from "./Prose";
 import { ReportView } from "./Report";
@@ -51,6 +52,8 @@ export function BlockView({ block, small = false }: Props) {
     }
     case "choice":
       return <ChoiceView block={block} />;
+    case "place":
+      return <PlaceView block={block} />;
     case "contrast":
       return <ContrastView block={block} />;
     case "figure": {

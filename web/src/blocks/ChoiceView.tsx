@@ -4,7 +4,8 @@ import { useSolution } from "./solution";
 
 /** ChoiceView ticks the values that stand together in a list of the problem; one always stays. */
 export function ChoiceView({ block }: { block: ChoiceBlock }) {
-  const { change } = useSolution();
+  const { change, act } = useSolution();
+  const { keep } = block;
   const chosen = block.choices.filter((choice) => choice.chosen).map((choice) => choice.value);
   const set = (values: string[]) =>
     change(
@@ -28,6 +29,11 @@ export function ChoiceView({ block }: { block: ChoiceBlock }) {
           {choice.label}
         </label>
       ))}
+      {keep && (
+        <button type="button" className="act" title={keep.says} onClick={() => act(keep)}>
+          {keep.label}
+        </button>
+      )}
     </fieldset>
   );
 }

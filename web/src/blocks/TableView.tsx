@@ -76,7 +76,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
         aria-label={table.title}
         className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
       >
-        <table className="tabular-nums" aria-label={table.title}>
+        <table className={`tabular-nums ${table.dimmed ? "text-muted" : ""}`} aria-label={table.title}>
           <thead>
             <tr className="border-base-300 border-b">
               {table.columns.filter(visible).map((column) => (
