@@ -42,6 +42,12 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(lit), 4, "in the scatter, on the line and among the residuals")
 	p.shows(`[data-step="statistic"] figure`, "more than expected")
+	p.accessible("a chosen case")
+	number := p.text(first + " td:first-child")
+	p.click("Leave case " + number + " out and compare")
+	p.shows(`[data-testid="comparison"]`, "n = 119")
+	p.click("Stay with the present one")
+	p.click("Choose none")
 	p.click("standardized ↓")
 	p.shows(first, "−2.")
 

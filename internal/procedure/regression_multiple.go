@@ -21,7 +21,7 @@ var regressionMultiple = &Procedure{
 	Description: Description{
 		ID:         "regression-multiple",
 		Title:      "Several predictors",
-		Asks:       "What do several variables together say of a number, and which of them are needed?",
+		Asks:       "What do several variables together say of a number?",
 		AlsoCalled: []string{"multiple linear regression", "multiple regression", "partial F test", "variance inflation"},
 		Takes:      []Takes{TakesVariables},
 		Roles: []Role{

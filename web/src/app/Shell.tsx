@@ -42,7 +42,7 @@ export function Shell({ title, children, tools }: Props) {
       <a href="#main" className="sr-only focus:not-sr-only focus:p-2">
         Skip to the content
       </a>
-      <header className="screen-only sticky top-0 z-20 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:gap-x-2 max-sm:px-2.5">
+      <header className="screen-only sticky top-0 z-25 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:gap-x-2 max-sm:px-2.5">
         <Link to="/" className="font-semibold font-serif text-[1.45rem] text-primary leading-none">
           Grund
         </Link>

@@ -8,6 +8,7 @@ import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
 import { lowerFirst } from "../lib/words";
 import { Brief } from "./Brief";
+import { ChosenCases } from "./ChosenCases";
 import { Comparison } from "./Comparison";
 import { CurvePanel } from "./CurvePanel";
 import { Opened, type OpenedAt } from "./Opened";
@@ -145,6 +146,13 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           onBack={back}
           projector={size === "projector"}
           onProjector={() => setSize(size === "projector" ? "desk" : "projector")}
+        />
+      )}
+      {chosen.size > 0 && problem.draft?.entry === "data" && (
+        <ChosenCases
+          cases={[...chosen].sort((a, b) => a - b)}
+          onCompare={setComparing}
+          onNone={() => setChosen(new Set())}
         />
       )}
       {opened && <Opened opened={opened} onClose={() => setOpened(null)} />}
