@@ -19,7 +19,7 @@ export function ChosenCases({ cases, onCompare, onNone }: Props) {
       <span className="font-semibold">{named} chosen</span>
       <button
         type="button"
-        className="act"
+        className="act text-left"
         onClick={() =>
           onCompare({
             id: "leave-out-chosen",
