@@ -86,10 +86,19 @@ type app struct {
 	url     string
 }
 
-// newApp starts grund demo on an empty database and stops it when the test ends.
+// demoDatabase is the URL of a database in which the demo is loaded, once it is.
+var demoDatabase string
+
+// newApp starts grund demo on a database that holds the demo and nothing else, and stops it
+// when the test ends.
 func newApp(t *testing.T) *app {
 	t.Helper()
-	return startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Database(t)})
+	if demoDatabase == "" {
+		database := pgtest.Database(t)
+		startApp(t, []string{"GRUND_DATABASE_URL=" + database}).stop()
+		demoDatabase = database
+	}
+	return startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Copy(t, demoDatabase)})
 }
 
 // newAppAlone starts grund demo with a PostgreSQL of its own, as make demo does.
@@ -409,7 +418,7 @@ func (p *tab) accessible(screen string) {
 	require.NoError(p.t, err)
 	result, err := p.Eval(`async () => {
 		await document.fonts.ready; // what is measured is laid out in them
-		const report = await axe.run(document, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
+		const report = await axe.run(document, { resultTypes: ["violations"], runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
 		return report.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
 			.map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | ")).join("\n");
 	}`)

@@ -51,11 +51,31 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.click("standardized ↓")
 	p.shows(first, "−2.")
 
+	p.click("Keep fitted values and residuals as variables")
+	p.shows("body", "Kept with the data: fitted fuel and residual fuel.")
+
 	p.click("predict crossing time from fuel")
 	p.keyIs("statistic", "t = 13.363") // the same test of the same correlation
 	p.shows(`[data-step="statistic"]`, "crossing time = ")
 	p.chord("z", "")
 	p.shows(`[data-step="statistic"]`, "fuel = ")
+}
+
+// Fitted values and residuals are columns of the data set from then on, and can be taken back.
+func TestFittedValuesAreKept(t *testing.T) {
+	a := newAppAlone(t)
+	p := a.open("/problems/" + a.problemID("What makes a crossing take fuel?"))
+	p.click("Keep fitted values and residuals as variables")
+	p.shows("body", "Kept with the data: fitted fuel and residual fuel.")
+	data := a.open("/data/" + a.dataID("crossings"))
+	data.shows("main", "residual fuel")
+	data.shows("main", "40.7") // of the first case, as the solution has it
+	p.click("Undo")
+	p.eventually("the columns gone", func() bool {
+		require.NoError(t, data.Reload())
+		require.NoError(t, data.WaitLoad())
+		return !contains(data, "main", "residual fuel")
+	})
 }
 
 // One case that changes the story, left out and compared, and ranks that it cannot change.
@@ -90,7 +110,9 @@ func TestSeveralPredictors(t *testing.T) {
 	p.shows(`[data-testid="comparison"]`, "R² = 0.682")
 	p.click("Stay with the present one")
 	p.click("Ferry")
-	p.shows(`[data-step="data"]`, "is its reference")
+	p.shows(`[data-step="data"]`, "Dunlin is its reference")
+	p.click("Turnstone")
+	p.shows(`[data-step="data"]`, "Turnstone is its reference")
 	p.click("Ferry")
 	p.keyIs("statistic", "F = 118.582")
 	p.click("Keep this fit to compare")

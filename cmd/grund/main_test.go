@@ -98,7 +98,7 @@ func TestProcedures(t *testing.T) {
 	for _, procedure := range list {
 		ids = append(ids, procedure["id"])
 	}
-	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "normality", "proportion-one", "proportion-two", "rank-sum", "signed-rank", "rank-k-sample", "chi-square-fit", "chi-square-distribution", "chi-square-independence", "exact-independence", "paired-proportions", "anova-one-way"}, ids)
+	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "normality", "proportion-one", "proportion-two", "rank-sum", "signed-rank", "rank-k-sample", "chi-square-fit", "chi-square-distribution", "chi-square-independence", "exact-independence", "paired-proportions", "anova-one-way", "regression-simple", "regression-multiple", "correlation"}, ids)
 }
 
 // Wrong input is exit status 2 with one line that says where, and nothing on

@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"strconv"
 	"strings"
 
 	"grund/internal/data"
@@ -187,6 +188,19 @@ func (l *location) residualFigures(a *aboutLine) {
 	}
 	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fitted)
 	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the line is 0.", working.Axis{Label: "order"}, order)
+}
+
+// derived offers to keep fitted values and residuals as variables; terms are what is
+// multiplied by the coefficients after the intercept, as formulas.
+func derived(response *data.Variable, coefficients []float64, terms []string) working.DeriveBlock {
+	write := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	fitted := write(coefficients[0])
+	for i, term := range terms {
+		fitted += fmt.Sprintf(" + (%s) * %s", write(coefficients[i+1]), term)
+	}
+	return working.DeriveBlock{Label: "Keep fitted values and residuals as variables", Columns: []working.Derived{
+		{Name: "fitted " + response.Name, Unit: response.Unit, Formula: fitted},
+		{Name: "residual " + response.Name, Unit: response.Unit, Formula: response.Name + " - (" + fitted + ")"}}}
 }
 
 // conditions judges what the line takes for granted.

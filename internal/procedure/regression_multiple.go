@@ -3,6 +3,7 @@ package procedure
 import (
 	"cmp"
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strconv"
@@ -71,6 +72,7 @@ type severalPredictors struct {
 	decimals   int
 
 	coefficients *working.Table
+	categories   []string // the controls of their references
 }
 
 func workRegressionMultiple(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
@@ -98,6 +100,7 @@ func workRegressionMultiple(p *problem.Problem, d *Description, options Options)
 	s.Working = working.New(p, d.Title, working.Cases{Given: given, Used: len(s.rows), LeftOut: given - len(s.rows)})
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))
 	s.Control(working.AlphaControl(p.Alpha))
+	s.referenceControls()
 	s.Brief(working.Textf("Predict **%s** from **%s**", s.yName(), s.predictorWords()))
 	s.DefineAlpha()
 	s.question()
@@ -117,6 +120,28 @@ func workRegressionMultiple(p *problem.Problem, d *Description, options Options)
 	s.conditions()
 	s.steps()
 	return s.Working, nil
+}
+
+// referenceControls offer another reference for each category.
+func (s *severalPredictors) referenceControls() {
+	for k, v := range s.predictors {
+		if v.Kind != data.Category {
+			continue
+		}
+		levels, reference, _ := s.levels(v)
+		with := func(code string) map[string]string {
+			references := map[string]string{}
+			maps.Copy(references, s.references)
+			references[v.Name] = code
+			return references
+		}
+		c := working.Control{ID: fmt.Sprintf("reference_%d", k+1), Label: "Reference of " + inSentence(v.Title()), Pointer: "/options/references", Beside: working.InStep, Value: with(v.Levels[reference].Code)}
+		for _, code := range levels {
+			c.Choices = append(c.Choices, working.Choice{Value: with(v.Levels[code].Code), Label: v.Levels[code].Name})
+		}
+		s.Control(c)
+		s.categories = append(s.categories, c.ID)
+	}
 }
 
 func (s *severalPredictors) yName() string { return inSentence(s.response.Title()) }
@@ -391,29 +416,26 @@ func (s *severalPredictors) look() {
 	}
 	t := &working.Table{ID: "correlations", Title: "Correlations", Key: []string{"first", "second"}, Columns: []working.Column{{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "r", Label: "r", Numeric: true}, {ID: "p", Label: "p", Numeric: true}}}
 	var rows []working.Row
+	var blocks []working.Block
+	const most = 10 // pictures
 	for i := range names {
 		for j := i + 1; j < len(names); j++ {
 			c := stats.Correlate(columns[i], columns[j])
 			rows = append(rows, working.Row{nameCell(names[i]), nameCell(names[j]), numberOrNone(c.R, 3), s.pCellOrNone(c.P())})
+			if len(blocks) == most {
+				continue
+			}
+			up, across := s.p.Data.Variables.Find(names[i]), s.p.Data.Variables.Find(names[j])
+			f := &working.Figure{ID: fmt.Sprintf("look_%d_%d", i+1, j+1), Form: working.Scatter, Title: up.Title() + " against " + inSentence(across.Title()), Small: true,
+				Axis: working.Axis{Label: across.Title(), Unit: across.Unit}, Up: &working.Axis{Label: up.Title(), Unit: up.Unit}, Says: fmt.Sprintf("%s against %s, a dot for each case.", up.Title(), inSentence(across.Title()))}
+			f.Axis.Min, f.Axis.Max = axis(columns[j]...)
+			f.Up.Min, f.Up.Max = axis(columns[i]...)
+			f.Marks = []working.Mark{{Shape: working.Points, Role: working.Observed, X: working.Positions(columns[j]...), Y: working.Positions(columns[i]...), Case: s.cases()}}
+			s.Figure(f)
+			blocks = append(blocks, working.FigureBlock{Figure: f.ID})
 		}
 	}
 	t.SetRows(rows)
-	var blocks []working.Block
-	const most = 6
-	for k, v := range s.predictors {
-		if v.Kind != data.Number || k >= most {
-			continue
-		}
-		id := fmt.Sprintf("look_%d", k+1)
-		f := &working.Figure{ID: id, Form: working.Scatter, Title: s.response.Title() + " against " + inSentence(v.Title()), Small: true,
-			Axis: working.Axis{Label: v.Title(), Unit: v.Unit}, Up: &working.Axis{Label: s.response.Title(), Unit: s.unit}, Says: fmt.Sprintf("%s against %s, a dot for each case.", s.response.Title(), inSentence(v.Title()))}
-		x := s.terms[slices.IndexFunc(s.terms, func(t term) bool { return t.variable == k })].values
-		f.Axis.Min, f.Axis.Max = axis(x...)
-		f.Up.Min, f.Up.Max = axis(s.y...)
-		f.Marks = []working.Mark{{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(s.y...), Case: s.cases()}}
-		s.Figure(f)
-		blocks = append(blocks, working.FigureBlock{Figure: id})
-	}
 	if rows != nil {
 		s.Table(t)
 		blocks = append(blocks, working.Say("How every two of the numbers go together, each pair for itself:"), working.TableBlock{Table: "correlations"})
@@ -683,7 +705,11 @@ func (s *severalPredictors) followUp() {
 		s.coefficients.Dimmed = true
 		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a hint for a new study, not a finding of this one."))
 	}
-	blocks = append(blocks, working.ChoiceBlock{Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at"}, Keep: s.keep()}, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
+	blocks = append(blocks, working.ChoiceBlock{Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at", "/options/references"}, Keep: s.keep()})
+	for _, id := range s.categories {
+		blocks = append(blocks, working.ControlBlock{Control: id})
+	}
+	blocks = append(blocks, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compare) > 0 {
 		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed."), working.TableBlock{Table: "fits"})
@@ -696,7 +722,19 @@ func (s *severalPredictors) followUp() {
 	if len(s.predictors) > 1 {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
 	}
-	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"})...).Opens = "r_squared"
+	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"}, derived(s.response, s.fit.Coefficients, s.termFormulas()))...).Opens = "r_squared"
+}
+
+// termFormulas writes each term as a formula on the variables of the data.
+func (s *severalPredictors) termFormulas() []string {
+	formulas := make([]string, len(s.terms))
+	for i, t := range s.terms {
+		formulas[i] = s.predictors[t.variable].Name
+		if t.level != "" {
+			formulas[i] = fmt.Sprintf("(%s == %q ? 1 : 0)", formulas[i], t.level)
+		}
+	}
+	return formulas
 }
 
 // placeBlock asks for a new case, at first the one that was asked for last or one in the

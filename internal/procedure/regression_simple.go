@@ -298,7 +298,7 @@ func (s *straightLine) equation() string {
 	if slope < 0 {
 		sign = "−"
 	}
-	return fmt.Sprintf("%s = %s %s %s · %s", s.yName(), s.Show("intercept"), sign, s.ShowMeasure(math.Abs(slope)), s.xName())
+	return fmt.Sprintf("%s = %s %s %s · %s", s.yName(), s.withUnit("intercept"), sign, withUnitOf(s.ShowMeasure(math.Abs(slope)), s.unit), s.xName())
 }
 
 func (s *straightLine) casesTable() {
@@ -367,12 +367,19 @@ func (s *straightLine) predictions() {
 	t := &working.Table{ID: "predictions", Title: "Predictions", Key: []string{"at"}, Columns: []working.Column{
 		{ID: "at", Label: s.predictor.Label, Symbol: "x", Unit: s.predictor.Unit, Numeric: true}, {ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.response.Unit, Numeric: true, Formula: `@{intercept}+@{slope}\cdot @{at}`},
 		{ID: "mean_low", Label: "mean from", Unit: s.response.Unit, Numeric: true}, {ID: "mean_high", Label: "to", Unit: s.response.Unit, Numeric: true},
-		{ID: "new_low", Label: "a new case from", Unit: s.response.Unit, Numeric: true}, {ID: "new_high", Label: "to", Unit: s.response.Unit, Numeric: true}}}
+		{ID: "new_low", Label: "a new case from", Unit: s.response.Unit, Numeric: true}, {ID: "new_high", Label: "to", Unit: s.response.Unit, Numeric: true},
+		{ID: "leverage", Label: "leverage", Symbol: "h", Numeric: true, Hidden: true}}}
+	if !s.line.Perfect {
+		for i, reach := range []string{`-@{t_prediction}\,@{residual_sd}\sqrt{@{leverage}}`, `+@{t_prediction}\,@{residual_sd}\sqrt{@{leverage}}`, `-@{t_prediction}\,@{residual_sd}\sqrt{1+@{leverage}}`, `+@{t_prediction}\,@{residual_sd}\sqrt{1+@{leverage}}`} {
+			t.Columns[i+2].Formula = "@{fitted}" + reach
+		}
+	}
 	var rows []working.Row
 	for _, x := range s.predictAt {
 		p := s.predict(x)
+		_, h := s.line.At(x)
 		shown := func(y float64) working.Cell { return number(y, s.yDecimals+2) }
-		rows = append(rows, working.Row{{Value: working.Number(x), Shown: working.FormatShortest(x)}, shown(p.fitted), shown(p.meanLow), shown(p.meanHigh), shown(p.newLow), shown(p.newHigh)})
+		rows = append(rows, working.Row{{Value: working.Number(x), Shown: working.FormatShortest(x)}, shown(p.fitted), shown(p.meanLow), shown(p.meanHigh), shown(p.newLow), shown(p.newHigh), number(h, 4)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -558,6 +565,12 @@ func (s *straightLine) followUp() {
 		working.TableBlock{Table: "coefficients"}, working.TableBlock{Table: "variance"},
 		working.Note("Of one predictor, F is the square of the t that tests a slope of 0: the same test said twice. So is the test of r."))
 	if len(s.predictAt) > 0 {
+		outside := formula.Expr(formula.Ref("alpha"))
+		if s.p.Confidence != nil {
+			outside = formula.Subtract(formula.Num(1), formula.Ref("confidence"))
+		}
+		s.Define(working.Quantity{ID: "t_prediction", Symbol: "t^{*}", Label: "Multiplier of both intervals", Says: "How many standard errors the intervals of predictions reach, to both sides."}, working.Ratio, dist.T{DF: s.line.DF}.UpperQuantile(s.area()/2),
+			formula.Quantile{Of: s.family, Area: formula.Quotient{Over: outside, Under: formula.Num(2)}})
 		blocks = append(blocks, working.Say("**Predictions.** The mean at a place is surer than a single new case, which also lies about the line."), working.TableBlock{Table: "predictions"})
 		for _, x := range s.predictAt {
 			if x < s.least || x > s.most {
@@ -569,6 +582,7 @@ func (s *straightLine) followUp() {
 		blocks = append(blocks, working.Say("**Predict.** Type a value under the picture of the line, or drag its mark: what the line says there comes with two intervals."))
 	}
 	blocks = append(blocks, working.Say("**Case by case**: what was observed, what the line gives, and what is left."), working.TableBlock{Table: "cases"},
+		derived(s.p.Data.Variables.Find(s.roles["response"][0]), []float64{s.line.Intercept, s.line.Slope}, s.roles["predictor"]),
 		working.Note("A residual is standardized by its own standard error; beyond ±2 a case lies far from the line, beyond ±3 very far. Leverage says how much a case could draw the line to itself, influence (Cook’s distance) how much it does: from about 1 on the line would move much without it."))
 	s.Step(working.FollowUp, "r² = "+s.Show("r_squared"), blocks...).Opens = "r_squared"
 }

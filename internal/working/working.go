@@ -215,6 +215,12 @@ type (
 		Drops   []string   `json:"drops,omitempty"` // pointers to what no longer fits another choice
 		Keep    *Action    `json:"keep,omitzero"`   // keeps the present choice to compare others with
 	}
+	// DeriveBlock offers to keep variables that follow from the data by a formula.
+	DeriveBlock struct {
+		Kind    deriveKind `json:"kind"`
+		Label   string     `json:"label"`
+		Columns []Derived  `json:"columns"`
+	}
 	// PlaceBlock asks for a value of each predictor: a list of them is the only one in the list
 	// at Pointer.
 	PlaceBlock struct {
@@ -268,6 +274,13 @@ type Ticked struct {
 	Value  string `json:"value"`
 	Label  string `json:"label"`
 	Chosen bool   `json:"chosen"`
+}
+
+// Derived is a variable by its formula.
+type Derived struct {
+	Name    string `json:"name"`
+	Unit    string `json:"unit,omitzero"`
+	Formula string `json:"formula"`
 }
 
 // PlaceField is a value of a predictor: a number, or one of its levels.
@@ -391,6 +404,7 @@ type (
 	contrastKind   struct{}
 	choiceKind     struct{}
 	placeKind      struct{}
+	deriveKind     struct{}
 )
 
 func (proseKind) MarshalText() ([]byte, error)      { return []byte("prose"), nil }
@@ -404,6 +418,7 @@ func (verdictKind) MarshalText() ([]byte, error)    { return []byte("verdict"), 
 func (reportKind) MarshalText() ([]byte, error)     { return []byte("report"), nil }
 func (controlKind) MarshalText() ([]byte, error)    { return []byte("control"), nil }
 func (choiceKind) MarshalText() ([]byte, error)     { return []byte("choice"), nil }
+func (deriveKind) MarshalText() ([]byte, error)     { return []byte("derive"), nil }
 func (placeKind) MarshalText() ([]byte, error)      { return []byte("place"), nil }
 func (contrastKind) MarshalText() ([]byte, error)   { return []byte("contrast"), nil }
 
@@ -420,6 +435,7 @@ func (ControlBlock) block()    {}
 func (ContrastBlock) block()   {}
 func (ChoiceBlock) block()     {}
 func (PlaceBlock) block()      {}
+func (DeriveBlock) block()     {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, SimulationBlock{}, PowerBlock{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, DeriveBlock{}, SimulationBlock{}, PowerBlock{}}

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"net/url"
 	"os"
+	"strings"
 	"sync/atomic"
 	"testing"
 	"time"
@@ -65,6 +66,22 @@ func Dir() (string, error) {
 // Database makes an empty database and returns its URL.
 func Database(tb testing.TB) string {
 	tb.Helper()
+	return create(tb, "")
+}
+
+// Copy makes a database like the one of a URL, which nobody may use meanwhile, and returns its
+// URL.
+func Copy(tb testing.TB, of string) string {
+	tb.Helper()
+	u, err := url.Parse(of)
+	if err != nil {
+		tb.Fatal(err)
+	}
+	return create(tb, " template "+strings.TrimPrefix(u.Path, "/"))
+}
+
+func create(tb testing.TB, like string) string {
+	tb.Helper()
 	ctx := context.Background()
 	conn, err := pgx.Connect(ctx, server.URL)
 	if err != nil {
@@ -72,7 +89,7 @@ func Database(tb testing.TB) string {
 	}
 	defer conn.Close(ctx)
 	name := fmt.Sprintf("test_%d", count.Add(1))
-	if _, err := conn.Exec(ctx, "create database "+name); err != nil {
+	if _, err := conn.Exec(ctx, "create database "+name+like); err != nil {
 		tb.Fatal(err)
 	}
 	u, err := url.Parse(server.URL)

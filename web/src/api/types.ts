@@ -30,6 +30,7 @@ export type Block =
   | ContrastBlock
   | ChoiceBlock
   | PlaceBlock
+  | DeriveBlock
   | SimulationBlock
   | PowerBlock;
 
@@ -196,6 +197,18 @@ export interface Decision {
   p: string;
   by_critical_value: boolean | null;
   by_p_value: boolean;
+}
+
+export interface DeriveBlock {
+  kind: "derive";
+  label: string;
+  columns: Derived[];
+}
+
+export interface Derived {
+  name: string;
+  unit?: string;
+  formula: string;
 }
 
 export interface DerivedCells {

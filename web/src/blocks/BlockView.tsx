@@ -4,6 +4,7 @@ import { ControlView } from "../problem/ControlView";
 import { CheckView } from "./Check";
 import { ChoiceView } from "./ChoiceView";
 import { ContrastView } from "./ContrastView";
+import { DeriveView } from "./DeriveView";
 import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
 import { HypothesesView } from "./Hypotheses";
@@ -52,6 +53,8 @@ export function BlockView({ block, small = false }: Props) {
     }
     case "choice":
       return <ChoiceView block={block} />;
+    case "derive":
+      return <DeriveView block={block} />;
     case "place":
       return <PlaceView block={block} />;
     case "contrast":

@@ -1,6 +1,16 @@
 import { createContext, useContext } from "react";
 import type { powerQuery } from "../api/queries";
-import type { Action, Condition, Figure, PowerQuestion, ProblemSet, Quantity, Solution, Table } from "../api/types";
+import type {
+  Action,
+  Condition,
+  Derived,
+  Figure,
+  PowerQuestion,
+  ProblemSet,
+  Quantity,
+  Solution,
+  Table,
+} from "../api/types";
 import type { SimulationView } from "../problem/useSimulation";
 
 /** The order of a table's rows. */
@@ -28,6 +38,8 @@ export interface SolutionView {
   simulation?: SimulationView;
   /** How the power of the test is asked for, and the name under which what is typed is remembered. */
   power?: { ask: (question: PowerQuestion) => ReturnType<typeof powerQuery>; name: string };
+  /** Keeps derived variables with the data set; none where the problem has none. */
+  derive?: (columns: Derived[]) => Promise<void>;
   /** The cases chosen in any figure or table. */
   chosen: ReadonlySet<number>;
   choose: (cases: number[]) => void;

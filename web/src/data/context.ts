@@ -1,8 +1,8 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
 import { request } from "../api/client";
-import type { DataCheck, DataListing, DataSaved, KeptSet, Profile } from "../api/types";
-import { patchOf, type Sheet, sheetOf } from "./sheet";
+import type { DataCheck, DataListing, DataSaved, Derived, KeptSet, Profile } from "../api/types";
+import { freeName, patchOf, type Sheet, sheetOf, withColumn } from "./sheet";
 
 /** A data set as the pages hold it. */
 export interface HeldSet {
@@ -36,6 +36,29 @@ export const dataSetQuery = (id: string) =>
 export async function saveSheet(id: string, version: number, sheet: Sheet, kept: Sheet): Promise<number> {
   const saved = await request<DataSaved>("PATCH", `/api/data-sets/${id}`, { version, ...patchOf(sheet, kept) });
   return saved.version;
+}
+
+/**
+ * keepDerived adds derived variables to a data set as it is now, under names that are free,
+ * and returns those names and what takes them away again.
+ */
+export async function keepDerived(
+  held: HeldSet,
+  columns: Derived[],
+): Promise<{ names: string[]; undo: () => Promise<void> }> {
+  const names: string[] = [];
+  const next = columns.reduce<Sheet>((sheet, { name, unit, formula }) => {
+    const free = freeName(sheet, name);
+    names.push(free);
+    return withColumn(sheet, sheet.columns.length, { name: free, unit: unit ?? "", formula });
+  }, held.sheet);
+  const version = await saveSheet(held.id, held.version, next, held.sheet);
+  return {
+    names,
+    undo: async () => {
+      await saveSheet(held.id, version, held.sheet, next);
+    },
+  };
 }
 
 /** What every part of the data pages may look up and do. */

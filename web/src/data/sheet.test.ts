@@ -4,6 +4,7 @@ import {
   asNumber,
   cellAt,
   cellsOf,
+  freeName,
   patchOf,
   rowsOf,
   type Sheet,
@@ -136,4 +137,11 @@ test.each([
 });
 test.each(["", "n/a", "35o"])("asNumber(%s) is none", (text) => {
   expect(asNumber(text)).toBeNaN();
+});
+
+test("a name that is taken gets the first number that is free", () => {
+  const sheet = sheetOf(setOf(column(1, "fuel", []), column(2, "fuel 2", []), column(3, " wind ", [])));
+  expect(freeName(sheet, "minutes")).toBe("minutes");
+  expect(freeName(sheet, "wind")).toBe("wind 2");
+  expect(freeName(sheet, "fuel")).toBe("fuel 3");
 });

@@ -102,6 +102,14 @@ export function newColumn(sheet: Sheet, fields: Partial<SheetColumn> = {}): Shee
   return { key, name: "", label: "", unit: "", kind: "", blocks: [], ...fields };
 }
 
+/** freeName returns a name that no column has: the given one, or with the first number that is free. */
+export function freeName(sheet: Sheet, name: string): string {
+  const taken = new Set(sheet.columns.map((column) => column.name.trim()));
+  let free = name;
+  for (let i = 2; taken.has(free); i++) free = `${name} ${i}`;
+  return free;
+}
+
 /** withColumn puts a new column in at a place. */
 export function withColumn(sheet: Sheet, at: number, fields: Partial<SheetColumn> = {}): Sheet {
   return { ...sheet, columns: sheet.columns.toSpliced(at, 0, newColumn(sheet, fields)) };

@@ -1,5 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { writesDone } from "../api/leaving";
 import { problemQuery, proceduresQuery } from "../api/queries";
 import type { Description, Problem } from "../api/types";
 import { Message } from "../app/Message";
@@ -18,6 +20,7 @@ import { TestFields } from "./TestFields";
 export function EditPage() {
   const { id = "" } = useParams();
   const { data: problem, error, refetch } = useQuery(problemQuery(id));
+  const fresh = useFresh(id);
   const { data: procedures } = useQuery(proceduresQuery);
   const { data: held, error: dataError } = useQuery(dataSetQuery(problem?.data_set ?? ""));
   if (error) {
@@ -34,7 +37,7 @@ export function EditPage() {
       </Shell>
     );
   }
-  if (!problem?.draft || !procedures?.length || !held) {
+  if (!fresh || !problem?.draft || !procedures?.length || !held) {
     return (
       <Shell title="Edit">
         <p className="p-8 text-muted" role="status">
@@ -44,6 +47,23 @@ export function EditPage() {
     );
   }
   return <Editor key={problem.id} problem={problem} held={held} procedures={procedures} />;
+}
+
+/** useFresh fetches the problem anew once the page that was left has kept its last change, and says when that is done. */
+function useFresh(id: string): boolean {
+  const client = useQueryClient();
+  const [done, setDone] = useState("");
+  useEffect(() => {
+    let here = true;
+    writesDone(id)
+      .then(() => client.fetchQuery({ ...problemQuery(id), staleTime: 0 }))
+      .catch(() => {}) // the query itself says what went wrong
+      .finally(() => here && setDone(id));
+    return () => {
+      here = false;
+    };
+  }, [id, client]);
+  return done === id;
 }
 
 interface EditorProps {

@@ -1,9 +1,11 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { request } from "../api/client";
 import { powerQuery } from "../api/queries";
 import type { Action, Problem, Table } from "../api/types";
 import { useToast } from "../app/toasts";
 import { SolutionProvider, type SolutionView, setsOf } from "../blocks/solution";
+import { dataSetQuery, keepDerived } from "../data/context";
 import { useShortcuts } from "../lib/keys";
 import { useSetting } from "../lib/settings";
 import { lowerFirst } from "../lib/words";
@@ -27,6 +29,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [revealed, setRevealed] = useState(1);
   const [size, setSize] = useSetting("size");
   const toast = useToast();
+  const client = useQueryClient();
   const undoLast = useRef(undo);
   undoLast.current = undo;
   const solution = work.data;
@@ -55,16 +58,18 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           { key: "p", says: "Projector size", act: () => setSize(size === "projector" ? "desk" : "projector") },
         ]
       : []),
-    ...(solution?.controls ?? []).map((control) => ({
-      key: control.key,
-      says: `${control.label}: the next choice`,
-      act: () => {
-        const value = JSON.stringify(current(control.pointer) ?? control.value);
-        const at = control.choices.findIndex((choice) => JSON.stringify(choice.value) === value);
-        const following = control.choices[(at + 1) % control.choices.length];
-        if (following) change([{ pointer: control.pointer, value: following.value }], control.label);
-      },
-    })),
+    ...(solution?.controls ?? [])
+      .filter(({ key }) => key !== "")
+      .map((control) => ({
+        key: control.key,
+        says: `${control.label}: the next choice`,
+        act: () => {
+          const value = JSON.stringify(current(control.pointer) ?? control.value);
+          const at = control.choices.findIndex((choice) => JSON.stringify(choice.value) === value);
+          const following = control.choices[(at + 1) % control.choices.length];
+          if (following) change([{ pointer: control.pointer, value: following.value }], control.label);
+        },
+      })),
   ]);
 
   const quantities = useMemo(
@@ -105,6 +110,18 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from, ...order }),
     simulation,
     power: { ask: (question) => powerQuery(problem, set, question), name: `power.${problem.id}` },
+    derive:
+      problem.draft?.entry === "data"
+        ? async (columns) => {
+            const kept = await keepDerived(await client.fetchQuery(dataSetQuery(problem.data_set)), columns);
+            const fresh = () => client.invalidateQueries({ queryKey: ["data-set", problem.data_set] });
+            await fresh();
+            toast({
+              says: `Kept with the data: ${kept.names.join(" and ")}.`,
+              action: { label: "Undo", act: () => kept.undo().then(fresh) },
+            });
+          }
+        : undefined,
     chosen,
     choose: (cases) =>
       setChosen((now) => (cases.length === 1 && now.has(cases[0] as number) ? new Set() : new Set(cases))),

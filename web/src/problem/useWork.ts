@@ -1,6 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { RequestError, request } from "../api/client";
+import { beginWrite } from "../api/leaving";
 import { problemQuery, workQuery } from "../api/queries";
 import type { Problem, ProblemSet, Saved } from "../api/types";
 
@@ -28,8 +29,12 @@ export function useWork(problem: Problem) {
   const [undos, setUndos] = useState<Undo[]>([]);
   const work = useQuery(workQuery(problem, set));
   const keep = useMutation({
-    mutationFn: (kept: ProblemSet[]) =>
-      request<Saved>("PATCH", `/api/problems/${problem.id}/settings`, { version: problem.version, set: kept }),
+    mutationFn: (kept: ProblemSet[]) => {
+      const body = { version: problem.version, set: kept };
+      const write = request<Saved>("PATCH", `/api/problems/${problem.id}/settings`, body);
+      beginWrite(problem.id, write);
+      return write;
+    },
     onSuccess: async (saved, kept) => {
       // The new version is the old one with these settings, so its solution is known.
       const solution = client.getQueryData(workQuery(problem, kept).queryKey);
@@ -66,7 +71,7 @@ export function useWork(problem: Problem) {
     window.addEventListener("pagehide", flush);
     return () => {
       window.removeEventListener("pagehide", flush);
-      flush();
+      beginWrite(problem.id, flush());
     };
   }, [problem.id, client]);
 
