@@ -39,7 +39,7 @@ types:
 
 test: postgresql chromium web
 	cd web && npm run --silent test
-	go test -count=1 -timeout 12m ./...
+	go test -count=1 -timeout 14m ./...
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 10s ./internal/problem
 
 lint: web/node_modules/.package-lock.json
