@@ -72,6 +72,17 @@ func rational(predictors [][]float64, response []float64) (coefficients, factors
 	return coefficients, factors, residual
 }
 
+// powersOf returns the powers of x from the first up to the one given.
+func powersOf(x []float64, highest int) [][]float64 {
+	powers := make([][]float64, highest)
+	for j := range powers {
+		for _, v := range x {
+			powers[j] = append(powers[j], math.Pow(v, float64(j+1)))
+		}
+	}
+	return powers
+}
+
 func toFloat(r *big.Rat) float64 {
 	x, _ := r.Float64()
 	return x
@@ -184,7 +195,7 @@ func TestLeastSquaresProperties(t *testing.T) {
 }
 
 // Public reference data with certified values: Longley (J. Amer. Statist. Assoc. 62, 1967),
-// Wampler (J. Amer. Statist. Assoc. 65, 1970) and Norris, as certified in the Statistical
+// Wampler (J. Amer. Statist. Assoc. 65, 1970), Norris, Pontius and Filippelli, as certified in the Statistical
 // Reference Datasets of NIST.
 func TestCertifiedRegressions(t *testing.T) {
 	longley := [][]float64{
@@ -198,7 +209,6 @@ func TestCertifiedRegressions(t *testing.T) {
 	employed := []float64{60323, 61122, 60171, 61187, 63221, 63639, 64989, 63761, 66019, 67857, 68169, 66513, 68655, 69564, 69331, 70551}
 	norrisX := []float64{0.2, 337.4, 118.2, 884.6, 10.1, 226.5, 666.3, 996.3, 448.6, 777.0, 558.2, 0.4, 0.6, 775.5, 666.9, 338.0, 447.5, 11.6, 556.0, 228.1, 995.8, 887.6, 120.2, 0.3, 0.3, 556.8, 339.1, 887.2, 999.0, 779.0, 11.1, 118.3, 229.2, 669.1, 448.9, 0.5}
 	norrisY := []float64{0.1, 338.8, 118.1, 888.0, 9.2, 228.1, 668.5, 998.5, 449.1, 778.9, 559.2, 0.3, 0.1, 778.1, 668.8, 339.3, 448.9, 10.8, 557.7, 228.3, 998.0, 888.8, 119.6, 0.3, 0.6, 557.6, 339.3, 888.0, 998.5, 778.9, 10.2, 117.6, 228.9, 668.4, 449.2, 0.2}
-	powers := make([][]float64, 5)
 	wampler := func(noise float64) []float64 {
 		lumps := []float64{759, -2048, 2048, -2048, 2523, -2048, 2048, -2048, 1838, -2048, 2048, -2048, 1838, -2048, 2048, -2048, 2523, -2048, 2048, -2048, 759}
 		y := make([]float64, 21)
@@ -210,11 +220,11 @@ func TestCertifiedRegressions(t *testing.T) {
 		}
 		return y
 	}
-	for j := range powers {
-		for x := range 21 {
-			powers[j] = append(powers[j], math.Pow(float64(x), float64(j+1)))
-		}
+	upTo20 := make([]float64, 21)
+	for x := range upTo20 {
+		upTo20[x] = float64(x)
 	}
+	powers := powersOf(upTo20, 5)
 	lumpy := []float64{2152.32624678170, 2363.55173469681, 779.343524331583, 101.475507550350, 5.64566512170752, 0.112324854679312}
 	times := func(by float64) []float64 {
 		out := make([]float64, len(lumpy))
@@ -224,28 +234,47 @@ func TestCertifiedRegressions(t *testing.T) {
 		return out
 	}
 	ones := []float64{1, 1, 1, 1, 1, 1}
+	filipX := []float64{-6.860120914, -4.324130045, -4.358625055, -4.358426747, -6.955852379, -6.661145254, -6.355462942, -6.118102026, -7.115148017, -6.815308569, -6.519993057, -6.204119983, -5.853871964, -6.109523091, -5.79832982, -5.482672118, -5.171791386, -4.851705903, -4.517126416, -4.143573228, -3.709075441, -3.499489089, -6.300769497, -5.953504836, -5.642065153, -5.031376979, -4.680685696, -4.329846955, -3.928486195, -8.56735134, -8.363211311, -8.107682739, -7.823908741, -7.522878745, -7.218819279, -6.920818754, -6.628932138, -6.323946875, -5.991399828, -8.781464495, -8.663140179, -8.473531488, -8.247337057, -7.971428747, -7.676129393, -7.352812702, -7.072065318, -6.774174009, -6.478861916, -6.159517513, -6.835647144, -6.53165267, -6.224098421, -5.910094889, -5.598599459, -5.290645224, -4.974284616, -4.64454848, -4.290560426, -3.885055584, -3.408378962, -3.13200249, -8.726767166, -8.66695597, -8.511026475, -8.165388579, -7.886056648, -7.588043762, -7.283412422, -6.995678626, -6.691862621, -6.392544977, -6.067374056, -6.684029655, -6.378719832, -6.065855188, -5.752272167, -5.132414673, -4.811352704, -4.098269308, -3.66174277, -3.2644011}
+	filipY := []float64{0.8116, 0.9072, 0.9052, 0.9039, 0.8053, 0.8377, 0.8667, 0.8809, 0.7975, 0.8162, 0.8515, 0.8766, 0.8885, 0.8859, 0.8959, 0.8913, 0.8959, 0.8971, 0.9021, 0.909, 0.9139, 0.9199, 0.8692, 0.8872, 0.89, 0.891, 0.8977, 0.9035, 0.9078, 0.7675, 0.7705, 0.7713, 0.7736, 0.7775, 0.7841, 0.7971, 0.8329, 0.8641, 0.8804, 0.7668, 0.7633, 0.7678, 0.7697, 0.77, 0.7749, 0.7796, 0.7897, 0.8131, 0.8498, 0.8741, 0.8061, 0.846, 0.8751, 0.8856, 0.8919, 0.8934, 0.894, 0.8957, 0.9047, 0.9129, 0.9209, 0.9219, 0.7739, 0.7681, 0.7665, 0.7703, 0.7702, 0.7761, 0.7809, 0.7961, 0.8253, 0.8602, 0.8809, 0.8301, 0.8664, 0.8834, 0.8898, 0.8964, 0.8963, 0.9074, 0.9119, 0.9228}
+	pontiusX := make([]float64, 40)
+	for i := range pontiusX {
+		pontiusX[i] = 150_000 * float64(i%20+1)
+	}
+	pontiusY := []float64{0.11019, 0.21956, 0.32949, 0.43899, 0.54803, 0.65694, 0.76562, 0.87487, 0.98292, 1.09146, 1.20001, 1.30822, 1.41599, 1.52399, 1.63194, 1.73947, 1.84646, 1.95392, 2.06128, 2.16844, 0.11052, 0.22018, 0.32939, 0.43886, 0.54798, 0.65739, 0.76596, 0.87474, 0.98300, 1.09150, 1.20004, 1.30818, 1.41613, 1.52408, 1.63159, 1.73965, 1.84696, 1.95445, 2.06177, 2.16829}
 	for name, c := range map[string]struct {
 		predictors       [][]float64
 		response         []float64
 		coefficients, se []float64
 		sd, r2           float64
+		// within is how far the certified values lie from those of the powers as doubles.
+		within float64
 	}{
 		"Longley": {longley, employed, []float64{-3482258.63459582, 15.0618722713733, -0.0358191792925910, -2.02022980381683, -1.03322686717359, -0.0511041056535807, 1829.15146461355},
-			[]float64{890420.383607373, 84.9149257747669, 0.0334910077722432, 0.488399681651699, 0.214274163161675, 0.226073200069370, 455.478499142212}, 304.854073561965, 0.995479004577296},
-		"Norris":   {[][]float64{norrisX}, norrisY, []float64{-0.262323073774029, 1.00211681802045}, []float64{0.232818234301152, 0.000429796848199937}, 0.884796396144373, 0.999993745883712},
-		"Wampler3": {powers, wampler(1), ones, times(1), 2360.14502379268, 0.999995559025820},
-		"Wampler4": {powers, wampler(100), ones, times(100), 236014.502379268, 0.957478440825662},
-		"Wampler5": {powers, wampler(10_000), ones, times(10_000), 23601450.2379268, 0.00224668921574940},
+			[]float64{890420.383607373, 84.9149257747669, 0.0334910077722432, 0.488399681651699, 0.214274163161675, 0.226073200069370, 455.478499142212}, 304.854073561965, 0.995479004577296, 1e-13},
+		"Norris":   {[][]float64{norrisX}, norrisY, []float64{-0.262323073774029, 1.00211681802045}, []float64{0.232818234301152, 0.000429796848199937}, 0.884796396144373, 0.999993745883712, 1e-13},
+		"Wampler3": {powers, wampler(1), ones, times(1), 2360.14502379268, 0.999995559025820, 1e-13},
+		"Wampler4": {powers, wampler(100), ones, times(100), 236014.502379268, 0.957478440825662, 1e-13},
+		"Wampler5": {powers, wampler(10_000), ones, times(10_000), 23601450.2379268, 0.00224668921574940, 1e-13},
+		"Pontius": {powersOf(pontiusX, 2), pontiusY, []float64{0.673565789473684e-03, 0.732059160401003e-06, -0.316081871345029e-14},
+			[]float64{0.107938612033077e-03, 0.157817399981659e-09, 0.486652849992036e-16}, 0.205177424076185e-03, 0.999999900178537, 1e-13},
+		"Filip": {powersOf(filipX, 10), filipY, []float64{-1467.48961422980, -2772.17959193342, -2316.37108160893, -1127.97394098372, -354.478233703349, -75.1242017393757, -10.8753180355343, -1.06221498588947, -0.670191154593408e-01, -0.246781078275479e-02, -0.402962525080404e-04},
+			[]float64{298.084530995537, 559.779865474950, 466.477572127796, 227.204274477751, 71.6478660875927, 15.2897178747400, 2.23691159816033, 0.221624321934227, 0.142363763154724e-01, 0.535617408889821e-03, 0.896632837373868e-05}, 0.334801051324544e-02, 0.996727416185620, 3e-8},
 	} {
 		t.Run(name, func(t *testing.T) {
 			f, dependent := FitLeastSquares(c.predictors, c.response)
 			require.Equal(t, -1, dependent)
 			for j, want := range c.coefficients {
-				assert.InEpsilon(t, want, f.Coefficients[j], 1e-13, "coefficient %d", j)
-				assert.InEpsilon(t, c.se[j], f.SE[j], 1e-13, "standard error %d", j)
+				assert.InEpsilon(t, want, f.Coefficients[j], c.within, "coefficient %d", j)
+				assert.InEpsilon(t, c.se[j], f.SE[j], c.within, "standard error %d", j)
 			}
-			assert.InEpsilon(t, c.sd, f.ResidualSD, 1e-13)
-			assert.InEpsilon(t, c.r2, f.R2, 1e-13)
+			assert.InEpsilon(t, c.sd, f.ResidualSD, c.within)
+			assert.InEpsilon(t, c.r2, f.R2, c.within)
+			exact, factors, residual := rational(c.predictors, c.response)
+			s := math.Sqrt(toFloat(residual) / f.DF)
+			for j := range exact {
+				assert.InEpsilon(t, toFloat(exact[j]), f.Coefficients[j], 1e-12, "coefficient %d of the doubles as they are", j)
+				assert.InEpsilon(t, s*math.Sqrt(toFloat(factors[j])), f.SE[j], 1e-12, "standard error %d of the doubles as they are", j)
+			}
 		})
 	}
 	l := FitLine(norrisX, norrisY)
