@@ -77,13 +77,17 @@ type SettingsRequest struct {
 }
 
 // WorkRequest asks for the solution with some settings changed, or, with Table,
-// for a further page of that table's rows, in the order of a column where Sort names one.
+// for a further page of that table's rows, those that pass Where if it is given, in the
+// order of a column where Sort names one; with Ref for the page that begins with the row of
+// that cell.
 type WorkRequest struct {
-	Set        []problem.Set `json:"set"`
-	Table      string        `json:"table,omitzero"`
-	From       int           `json:"from,omitzero"`
-	Sort       string        `json:"sort,omitzero"`
-	Descending bool          `json:"descending,omitzero"`
+	Set        []problem.Set   `json:"set"`
+	Table      string          `json:"table,omitzero"`
+	From       int             `json:"from,omitzero"`
+	Ref        working.Ref     `json:"ref,omitzero"`
+	Sort       string          `json:"sort,omitzero"`
+	Descending bool            `json:"descending,omitzero"`
+	Where      *working.Filter `json:"where,omitzero"`
 }
 
 // SimulationRequest asks for a simulation with some settings changed.
@@ -394,12 +398,22 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	if table == nil {
 		return echo.NewHTTPError(http.StatusNotFound, "The solution has no such table.")
 	}
-	if request.Sort != "" {
-		if table = table.Sorted(request.Sort, request.Descending); table == nil {
-			return echo.NewHTTPError(http.StatusNotFound, "The table has no such column.")
+	if request.Where != nil {
+		table = table.Where(*request.Where)
+	}
+	if table != nil && request.Sort != "" {
+		table = table.Sorted(request.Sort, request.Descending)
+	}
+	if table == nil {
+		return echo.NewHTTPError(http.StatusNotFound, "The table has no such column.")
+	}
+	from := request.From
+	if request.Ref != "" {
+		if from = table.Place(request.Ref); from < 0 {
+			return echo.NewHTTPError(http.StatusNotFound, "The table has no such row.")
 		}
 	}
-	return writeJSON(c, http.StatusOK, table.Page(request.From))
+	return writeJSON(c, http.StatusOK, table.Page(from))
 }
 
 // simulateProblem draws samples under H₀ and sends a line of JSON each time it tells how

@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
 	"github.com/go-json-experiment/json"
@@ -161,6 +162,11 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 
 // ref names a cell by the key of its row.
 func (t *Table) ref(row Row, column int) Ref {
+	return Ref(t.ID + "/" + t.keyOf(row) + "/" + t.Columns[column].ID)
+}
+
+// keyOf writes what names a row.
+func (t *Table) keyOf(row Row) string {
 	var key []string
 	for _, id := range t.Key {
 		for j, c := range t.Columns {
@@ -169,7 +175,21 @@ func (t *Table) ref(row Row, column int) Ref {
 			}
 		}
 	}
-	return Ref(t.ID + "/" + strings.Join(key, "|") + "/" + t.Columns[column].ID)
+	return strings.Join(key, "|")
+}
+
+// Place returns the row, from 0, whose cell a reference names; −1 where there is none.
+func (t *Table) Place(ref Ref) int {
+	parts := strings.Split(string(ref), "/")
+	if len(parts) != 3 {
+		return -1
+	}
+	for i := range t.Total {
+		if t.keyOf(t.Row(i)) == parts[1] {
+			return i
+		}
+	}
+	return -1
 }
 
 // Page returns the table with at most PageRows of its rows, from the given one on.
@@ -195,22 +215,16 @@ func (t *Table) Sorted(column string, descending bool) *Table {
 	}
 	entries := make([]entry, t.Total)
 	for i := range entries {
-		entries[i] = entry{place: i}
-		switch value := t.Row(i)[at].Value.(type) {
-		case Number:
-			entries[i].number = float64(value)
-		case int:
-			entries[i].number = float64(value)
-		case string:
-			entries[i].text = value
-		}
+		cell := t.Row(i)[at]
+		entries[i] = entry{place: i, number: cell.number()}
+		entries[i].text, _ = cell.Value.(string)
 		if t.Columns[at].Bar {
 			entries[i].number = math.Abs(entries[i].number)
 		}
 	}
 	slices.SortStableFunc(entries, func(a, b entry) int {
 		switch {
-		case math.IsNaN(a.number) || math.IsNaN(b.number):
+		case math.IsNaN(a.number) != math.IsNaN(b.number):
 			return cmp.Compare(b.number, a.number) // NaN counts as the least
 		case descending:
 			a, b = b, a
@@ -222,18 +236,95 @@ func (t *Table) Sorted(column string, descending bool) *Table {
 	return &sorted
 }
 
+// A Relation says how a cell stands to the value of a filter.
+type Relation string
+
+// Of a number: at least the value, at most, at least as far from 0, or the same; of a text:
+// the same.
+const (
+	AtLeast Relation = "at-least"
+	AtMost  Relation = "at-most"
+	Beyond  Relation = "beyond"
+	Same    Relation = "same"
+)
+
+// A Filter keeps the rows whose cell in a column stands so to a value.
+type Filter struct {
+	Column string   `json:"column"`
+	Is     Relation `json:"is"`
+	Value  string   `json:"value"` // a number is written with a decimal point
+}
+
+// keeps reports whether a cell passes the filter; one without a number passes none of numbers.
+func (f *Filter) keeps(cell Cell) bool {
+	if text, ok := cell.Value.(string); ok {
+		return f.Is == Same && text == f.Value
+	}
+	bound, err := strconv.ParseFloat(f.Value, 64)
+	x := cell.number()
+	switch {
+	case err != nil:
+		return false
+	case f.Is == AtLeast:
+		return x >= bound
+	case f.Is == AtMost:
+		return x <= bound
+	case f.Is == Same:
+		return x == bound
+	}
+	return f.Is == Beyond && math.Abs(x) >= math.Abs(bound)
+}
+
+// number returns the cell's number; NaN where it has none.
+func (c Cell) number() float64 {
+	switch value := c.Value.(type) {
+	case Number:
+		return float64(value)
+	case int:
+		return float64(value)
+	}
+	return math.NaN()
+}
+
+// Where returns the table with the rows that pass a filter; nil where there is no such column.
+func (t *Table) Where(filter Filter) *Table {
+	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == filter.Column })
+	if at < 0 {
+		return nil
+	}
+	var places []int
+	for i := range t.Total {
+		if filter.keeps(t.Row(i)[at]) {
+			places = append(places, i)
+		}
+	}
+	kept := *t
+	kept.Total = len(places)
+	kept.Row = func(i int) Row { return t.Row(places[i]) }
+	return &kept
+}
+
 // EscapeRef writes a name so that it can stand in a Ref.
 func EscapeRef(name string) string { return refEscaper.Replace(name) }
 
 var refEscaper = strings.NewReplacer("~", "~0", "/", "~1", "|", "~2")
 
-// FirstPage returns the solution as it goes to the browser: every table cut to
-// its first page.
+// FirstPage returns the solution as it goes to the browser: every table cut to its first
+// page, but for those that are drawn crossed, which are seen whole.
 func (s *Solution) FirstPage() *Solution {
+	whole := map[string]bool{}
+	for _, t := range s.Tables {
+		if t.Crossed != nil {
+			whole[t.ID], whole[t.Crossed.Totals.Down], whole[t.Crossed.Totals.Across] = true, true, true
+		}
+	}
 	page := *s
 	page.Tables = make([]*Table, len(s.Tables))
 	for i, t := range s.Tables {
-		page.Tables[i] = t.Page(0)
+		page.Tables[i] = t
+		if !whole[t.ID] {
+			page.Tables[i] = t.Page(0)
+		}
 	}
 	return &page
 }

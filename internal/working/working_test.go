@@ -153,6 +153,24 @@ func TestCellsThatOpen(t *testing.T) {
 	text, err := json.Marshal(table)
 	require.NoError(t, err)
 	assert.Contains(t, string(text), `"refs":[["","","cells/a~1b|c~2d/expected"]]`)
+	assert.Equal(t, 0, table.Place("cells/a~1b|c~2d/expected"))
+	assert.Equal(t, -1, table.Place("cells/a~1b|c/expected"))
+	assert.Equal(t, -1, table.Place("cells"))
+}
+
+// A table that is drawn crossed goes to the browser whole, with its totals.
+func TestFirstPage(t *testing.T) {
+	long := func(id string) *Table {
+		return &Table{ID: id, Total: 64, Row: func(i int) Row { return Row{{Value: i}} }, Columns: []Column{{ID: "row"}}}
+	}
+	cells := long("cells")
+	cells.Crossed = &Crossed{Totals: Totals{Down: "down", Across: "across"}}
+	s := &Solution{Tables: []*Table{cells, long("down"), long("across"), long("cases")}}
+	var rows []int
+	for _, table := range s.FirstPage().Tables {
+		rows = append(rows, len(table.Rows()))
+	}
+	assert.Equal(t, []int{64, 64, 64, PageRows}, rows)
 }
 
 func TestSortedTable(t *testing.T) {
@@ -175,4 +193,31 @@ func TestSortedTable(t *testing.T) {
 	assert.Equal(t, []int{1, 3, 2}, order("x", true), "what has no number comes last")
 	assert.Nil(t, table.Sorted("nothing", false))
 	assert.Len(t, table.Sorted("case", true).Page(2).Rows(), 1)
+}
+
+func TestTableWhere(t *testing.T) {
+	table := &Table{Columns: []Column{{ID: "case"}, {ID: "name"}, {ID: "residual"}}}
+	table.SetRows([]Row{{{Value: 1}, {Value: "b"}, {Value: Number(-3)}}, {{Value: 2}, {Value: "a"}, {Value: Number(math.NaN())}}, {{Value: 3}, {Value: "b"}, {Value: Number(2)}}})
+	for _, c := range []struct {
+		filter Filter
+		want   []int
+	}{
+		{Filter{"residual", AtLeast, "-3"}, []int{1, 3}},
+		{Filter{"residual", AtMost, "1.9"}, []int{1}},
+		{Filter{"residual", Beyond, "-2.5"}, []int{1}},
+		{Filter{"case", AtLeast, "2"}, []int{2, 3}},
+		{Filter{"name", Same, "b"}, []int{1, 3}},
+		{Filter{"case", Same, "3"}, []int{3}},
+		{Filter{"name", AtLeast, "0"}, nil},
+		{Filter{"residual", AtLeast, "many"}, nil},
+		{Filter{"residual", "near", "2"}, nil},
+	} {
+		var got []int
+		for _, r := range table.Where(c.filter).Rows() {
+			got = append(got, r[0].Value.(int))
+		}
+		assert.Equal(t, c.want, got, "%v", c.filter)
+	}
+	assert.Nil(t, table.Where(Filter{"nothing", Same, "b"}))
+	assert.Equal(t, 1, table.Where(Filter{"name", Same, "a"}).Sorted("case", true).Total)
 }

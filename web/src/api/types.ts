@@ -285,6 +285,12 @@ export interface FigureBlock {
   actions?: Action[];
 }
 
+export interface Filter {
+  column: string;
+  is: Relation;
+  value: string;
+}
+
 export interface First {
   label: string;
   shown: string;
@@ -601,6 +607,8 @@ export interface Recode {
   classes?: Class[];
 }
 
+export type Relation = "at-least" | "at-most" | "beyond" | "same";
+
 export interface ReportLine {
   kind: "report";
   text: Piece[];
@@ -782,6 +790,8 @@ export interface WorkRequest {
   set: ProblemSet[];
   table?: string;
   from?: number;
+  ref?: string;
   sort?: string;
   descending?: boolean;
+  where?: Filter;
 }

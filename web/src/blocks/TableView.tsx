@@ -6,7 +6,8 @@ import { copyTable } from "../lib/copy";
 import { scrollable } from "../lib/scrollable";
 import { CrossedTable } from "./CrossedTable";
 import { NumberButton } from "./Number";
-import { findTable, type RowOrder, useSolution } from "./solution";
+import { filterOf, RowFilter, type TypedFilter } from "./RowFilter";
+import { findTable, type RowsAsked, useSolution, versionOf } from "./solution";
 
 /** Longer tables are folded, so that a step can be read past them. */
 const folded = 12;
@@ -50,33 +51,54 @@ interface RowsProps {
 export function TableRows({ table, whole = false }: RowsProps) {
   const { rows, chosen, choose } = useSolution();
   const [order, setOrder] = useState<RowOrder | undefined>();
+  const [typed, setTyped] = useState<TypedFilter>(() => firstFilter(table));
+  const asked: RowsAsked = { ...order, where: filterOf(typed, table.columns) };
+  const other = asked.sort !== undefined || asked.where !== undefined;
   const version = versionOf(table);
-  const sorted = useQuery({
-    queryKey: ["rows", table.id, version, order],
-    queryFn: () => rows(table.id, 0, order),
-    enabled: order !== undefined,
+  const picked = useQuery({
+    queryKey: ["rows", table.id, version, asked],
+    queryFn: () => rows(table.id, 0, asked),
+    enabled: other,
     placeholderData: (before) => before,
   });
-  const start = order && sorted.data ? sorted.data : table;
+  const start = other && picked.data ? picked.data : table;
   const [further, setFurther] = useState<{ first: Table; pages: Table[] }>({ first: table, pages: [] });
   const pages = further.first === start ? further.pages : []; // a changed solution starts anew
   const more = useMutation({
-    mutationFn: (from: number) => rows(table.id, from, order),
+    mutationFn: (from: number) => rows(table.id, from, asked),
     onSuccess: (page) => setFurther({ first: start, pages: [...pages, page] }),
   });
-  const padding = table.columns.filter(visible).length > 6 ? "px-1.5" : "px-3";
+  const many = table.columns.filter(visible).length > 6;
+  const padding = many ? "px-1" : "px-3";
   const all = [start, ...pages];
   const mostOf = (column: Column) =>
     Math.max(1e-300, ...all.flatMap((page) => page.rows.map((row) => Math.abs(Number(row[column.id] ?? 0)))));
   const shown = all.reduce((sum, page) => sum + page.rows.length, 0);
+  const cases = table.id === "cases";
+  const filtered = cases && table.total > folded;
+  const copy = (
+    <CopyButton
+      label={`Copy the table “${table.title}”`}
+      copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}
+    />
+  );
   return (
-    <div className="flex items-start gap-2">
+    <div className={filtered ? "" : "flex items-start gap-2"}>
+      {filtered && (
+        <div className="mb-2 flex items-start justify-between gap-2">
+          <RowFilter table={table} kept={start} asked={asked} typed={typed} onType={setTyped} />
+          {copy}
+        </div>
+      )}
       <section
         ref={scrollable}
         aria-label={table.title}
         className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
       >
-        <table className={`tabular-nums ${table.dimmed ? "text-muted" : ""}`} aria-label={table.title}>
+        <table
+          className={`tabular-nums ${many ? "text-[0.88rem]" : ""} ${table.dimmed ? "text-muted" : ""}`}
+          aria-label={table.title}
+        >
           <thead>
             <tr className="border-base-300 border-b">
               {table.columns.filter(visible).map((column) => (
@@ -86,7 +108,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                   aria-sort={order?.sort === column.id ? (order.descending ? "descending" : "ascending") : undefined}
                   className={`sticky top-0 bg-base-100 ${padding} py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
                 >
-                  <Heading column={column} sortable={table.id === "cases"} order={order} onOrder={setOrder} />
+                  <Heading column={column} sortable={cases} order={order} onOrder={setOrder} />
                 </th>
               ))}
             </tr>
@@ -109,7 +131,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                       return (
                         <td
                           key={column.id}
-                          className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"} ${marking(table, i, j)}`}
+                          className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "whitespace-nowrap text-right" : "text-left"} ${marking(table, i, j)}`}
                         >
                           {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
                           {ref ? <NumberButton id={ref} words={text} /> : text}
@@ -122,32 +144,39 @@ export function TableRows({ table, whole = false }: RowsProps) {
             )}
           </tbody>
         </table>
-        {shown < table.total && (
+        {shown < start.total && (
           <button type="button" className="act mt-2" disabled={more.isPending} onClick={() => more.mutate(shown)}>
-            {more.isPending ? "Fetching …" : `Show more of the ${table.total} rows`}
+            {more.isPending ? "Fetching …" : `Show more of the ${start.total} rows`}
           </button>
         )}
-        {(more.error ?? sorted.error) && (
+        {(more.error ?? picked.error) && (
           <p role="alert" className="text-(--region-text)">
-            {(more.error ?? sorted.error)?.message}
+            {(more.error ?? picked.error)?.message}
           </p>
         )}
       </section>
-      <CopyButton
-        label={`Copy the table “${table.title}”`}
-        copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}
-      />
+      {!filtered && copy}
     </div>
   );
 }
 
+/** The order of rows by a column. */
+type RowOrder = Required<Pick<RowsAsked, "sort" | "descending">>;
+
+/** firstFilter begins with what is drawn as a bar, or else with the last column. */
+function firstFilter(table: Table): TypedFilter {
+  const columns = table.columns.filter(visible);
+  const column = columns.find((each) => each.bar) ?? columns.at(-1);
+  return { column: column?.id ?? "", is: column?.bar ? "beyond" : "at-least", value: "" };
+}
+
 /** SignedBar is a bar from the middle to the side of a number's sign, solid as what was observed. */
 function SignedBar({ value, most }: { value: number; most: number }) {
-  const length = (Math.abs(value) / most) * 15;
+  const length = (Math.abs(value) / most) * 11;
   return (
-    <svg width="34" height="12" className="mr-1.5 inline-block align-[-1px]" aria-hidden="true">
-      <line x1="17" x2="17" y1="0" y2="12" stroke="var(--expected)" strokeWidth="1.4" />
-      <rect x={value < 0 ? 17 - length : 17} y="2.5" width={length} height="7" fill="var(--ink)" fillOpacity="0.75" />
+    <svg width="26" height="12" className="mr-1 inline-block align-[-1px]" aria-hidden="true">
+      <line x1="13" x2="13" y1="0" y2="12" stroke="var(--expected)" strokeWidth="1.4" />
+      <rect x={value < 0 ? 13 - length : 13} y="2.5" width={length} height="7" fill="var(--ink)" fillOpacity="0.75" />
     </svg>
   );
 }
@@ -184,16 +213,4 @@ function Heading({ column, sortable, order, onOrder }: HeadingProps) {
       {mine && <span aria-hidden="true">{mine.descending ? " ↓" : " ↑"}</span>}
     </button>
   );
-}
-
-const versions = new WeakMap<Table, number>();
-let lastVersion = 0;
-
-/** versionOf numbers the tables that were ever shown, so that rows of another solution are not taken for these. */
-function versionOf(table: Table): number {
-  const known = versions.get(table);
-  if (known !== undefined) return known;
-  lastVersion += 1;
-  versions.set(table, lastVersion);
-  return lastVersion;
 }

@@ -10,14 +10,12 @@ import type {
   Quantity,
   Solution,
   Table,
+  WorkRequest,
 } from "../api/types";
 import type { SimulationView } from "../problem/useSimulation";
 
-/** The order of a table's rows. */
-export interface RowOrder {
-  sort: string;
-  descending: boolean;
-}
+/** Which of a table's rows are asked for, and in which order. */
+export type RowsAsked = Pick<WorkRequest, "sort" | "descending" | "where" | "ref">;
 
 /** What every block may look up and do. */
 export interface SolutionView {
@@ -32,8 +30,8 @@ export interface SolutionView {
   act: (action: Action) => void;
   /** Where more pictures of the data can be had and kept; nowhere if undefined. */
   pictures?: string;
-  /** Fetches a page of a table's rows, in the order of a column where one is given. */
-  rows: (table: string, from: number, order?: RowOrder) => Promise<Table>;
+  /** Fetches a page of those of a table's rows that are asked for. */
+  rows: (table: string, from: number, asked?: RowsAsked) => Promise<Table>;
   /** The simulation of the p-value; none where nothing can be drawn. */
   simulation?: SimulationView;
   /** How the power of the test is asked for, and the name under which what is typed is remembered. */
@@ -84,3 +82,15 @@ export const setsOf = (action: Action): ProblemSet[] => [
   ...(action.procedure ? [{ pointer: "/procedure", value: action.procedure }] : []),
   ...(action.set ?? []),
 ];
+
+const versions = new WeakMap<Table, number>();
+let lastVersion = 0;
+
+/** versionOf numbers the tables that were ever shown, so that rows of another solution are not taken for these. */
+export function versionOf(table: Table): number {
+  const known = versions.get(table);
+  if (known !== undefined) return known;
+  lastVersion += 1;
+  versions.set(table, lastVersion);
+  return lastVersion;
+}

@@ -1,10 +1,11 @@
+import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft, X } from "lucide-react";
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import type { Quantity } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { cellFormula, rowOf, unescapePart } from "../blocks/cells";
 import { withUnit } from "../blocks/Number";
-import { findTable, useSolution } from "../blocks/solution";
+import { findTable, useSolution, versionOf } from "../blocks/solution";
 import { definition, fillIn, TeX } from "../blocks/TeX";
 import { copyText } from "../lib/copy";
 import { useShortcuts } from "../lib/keys";
@@ -205,15 +206,34 @@ function columnOf(reference: string): { table: string; group: string; column: st
 
 /** CellCard is a number of a table: how it comes about from the others of its row. */
 function CellCard({ reference, onBack, onClose }: { reference: string } & Omit<HeadProps, "title">) {
-  const { solution, quantities } = useSolution();
+  const { solution, quantities, rows } = useSolution();
   const [id = "", , name = ""] = reference.split("/");
-  const table = findTable(solution, id);
+  const first = findTable(solution, id);
+  const here = first !== undefined && rowOf(first, reference) >= 0;
+  // A row of a further page is fetched.
+  const further = useQuery({
+    queryKey: ["row", reference, first && versionOf(first)],
+    queryFn: () => rows(id, 0, { ref: reference }),
+    enabled: first !== undefined && !here,
+    retry: false,
+  });
+  const table = here ? first : further.data;
   const row = table ? rowOf(table, reference) : -1;
   const at = table?.columns.findIndex((column) => column.id === name) ?? -1;
   const column = table?.columns[at];
   if (!table || !column || row < 0)
-    return <Head title="This cell is not shown here." onBack={onBack} onClose={onClose} />;
-  const key = table.key.map((each) => table.shown[row]?.[table.columns.findIndex((c) => c.id === each)]);
+    return (
+      <Head
+        title={further.isFetching ? "Fetching …" : "This cell is not there any more."}
+        onBack={onBack}
+        onClose={onClose}
+      />
+    );
+  const key = table.key.map((each) => {
+    const place = table.columns.findIndex((c) => c.id === each);
+    const value = table.shown[row]?.[place] ?? "";
+    return table.columns[place]?.numeric ? `${table.columns[place]?.label} ${value}` : value;
+  });
   const symbols = cellFormula(table, column, row, "symbols", quantities);
   const full = String(table.rows[row]?.[name] ?? "");
   return (

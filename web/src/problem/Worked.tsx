@@ -106,8 +106,8 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       });
     },
     pictures: problem.draft?.entry === "data" ? picturesOf(problem) : undefined,
-    rows: (table, from, order) =>
-      request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from, ...order }),
+    rows: (table, from, asked) =>
+      request<Table>("POST", `/api/problems/${problem.id}/work`, { set, table, from, ...asked }),
     simulation,
     power: { ask: (question) => powerQuery(problem, set, question), name: `power.${problem.id}` },
     derive:
