@@ -116,9 +116,9 @@ func (s *correlated) correlate(i, j int) stats.Correlation {
 func (s *correlated) alternativeWords(tail problem.Tail) string {
 	switch tail {
 	case problem.Left:
-		return fmt.Sprintf("%s tends to be lower where %s is higher", s.name(1), s.name(0))
+		return fmt.Sprintf("cases high in %s tend to be low in %s", s.name(0), s.name(1))
 	case problem.Right:
-		return fmt.Sprintf("%s tends to be higher where %s is higher", s.name(1), s.name(0))
+		return fmt.Sprintf("cases high in %s tend to be high in %s", s.name(0), s.name(1))
 	}
 	return fmt.Sprintf("%s and %s are correlated", s.name(0), s.name(1))
 }
@@ -126,9 +126,9 @@ func (s *correlated) alternativeWords(tail problem.Tail) string {
 func (s *correlated) nullWords() string {
 	switch s.p.Tail {
 	case problem.Left:
-		return fmt.Sprintf("%s does not tend to be lower where %s is higher", s.name(1), s.name(0))
+		return fmt.Sprintf("cases high in %s do not tend to be low in %s", s.name(0), s.name(1))
 	case problem.Right:
-		return fmt.Sprintf("%s does not tend to be higher where %s is higher", s.name(1), s.name(0))
+		return fmt.Sprintf("cases high in %s do not tend to be high in %s", s.name(0), s.name(1))
 	}
 	return fmt.Sprintf("%s and %s are not correlated", s.name(0), s.name(1))
 }

@@ -44,12 +44,14 @@ func (l *location) lineConditions(a *aboutLine, more ...string) {
 	l.influential(a)
 	l.recordedOrder(a)
 	l.residualFigures(a)
+	l.leverageFigure(a)
 	var blocks []working.Block
 	for _, id := range append([]string{"straightness", "equal-spread", "normality", "leverage", "independence"}, more...) {
 		blocks = append(blocks, working.Check{Condition: id})
 	}
-	blocks = append(blocks, working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"})
+	blocks = append(blocks, working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"}, working.FigureBlock{Figure: "leverage"})
 	blocks = append(blocks, l.scoresBlocks(data.Heading{Label: "Residuals", Unit: a.residual.Unit}, []spread{r})...)
+	blocks = append(blocks, working.Note("Residuals against fitted values show a bend or an uneven spread; in the recorded order, whether one case tells of the next. Leverage, to the right, says how much a case could draw the line to itself, and influence, upward, how much it does."))
 	l.Step(working.Conditions, l.conditionKey(), blocks...)
 }
 
@@ -98,11 +100,9 @@ func (l *location) residualShape(r spread) {
 }
 
 // influential names the cases that lie far off, have much leverage or move the line much, with
-// ways to see it without them. Leverage counts from three times its mean on (D. A. Belsley, E.
-// Kuh and R. E. Welsch, Regression Diagnostics, 1980, use twice; three names fewer), influence
-// from a Cook's distance of 1 on.
+// ways to see it without them.
 func (l *location) influential(a *aboutLine) {
-	mean := float64(a.terms) / float64(len(a.each))
+	limit := a.muchLeverage()
 	var names []string
 	var ways []working.Action
 	status := working.Met
@@ -113,17 +113,17 @@ func (l *location) influential(a *aboutLine) {
 		case size >= 3:
 			why = append(why, fmt.Sprintf("%s standard deviations from the line", working.FormatNumber(c.Standardized, 1)))
 		}
-		if c.Leverage >= 3*mean && c.Leverage > 0.2 {
+		if c.Leverage >= limit {
 			why = append(why, "much leverage, "+working.FormatNumber(c.Leverage, 2))
 		}
-		if c.Cook >= 1 {
+		if c.Cook >= muchInfluence {
 			why = append(why, "influence "+working.FormatNumber(c.Cook, 1))
 		}
 		if why == nil {
 			continue
 		}
 		found++
-		if c.Cook >= 1 {
+		if c.Cook >= muchInfluence {
 			status = working.NotMet
 		} else if status == working.Met {
 			status = working.Doubtful
@@ -182,12 +182,49 @@ func (l *location) residualFigures(a *aboutLine) {
 		bottom, top := working.Padded(0.05, append(residuals, 0)...)
 		f.Axis.Min, f.Axis.Max, f.Up.Min, f.Up.Max = working.Number(left), working.Number(right), working.Number(bottom), working.Number(top)
 		f.Marks = []working.Mark{
-			{Shape: working.Line, Role: working.Expected, Label: "0", X: working.Positions(left, right), Y: working.Positions(0, 0)},
+			{Shape: working.Line, Role: working.Expected, X: working.Positions(left, right), Y: working.Positions(0, 0)},
 			{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(residuals...), Case: a.rows}}
 		l.Figure(f)
 	}
 	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fitted)
 	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the line is 0.", working.Axis{Label: "order"}, order)
+}
+
+// muchInfluence is the Cook's distance from which a case is named.
+const muchInfluence = 1
+
+// muchLeverage returns the leverage from which a case is named: three times the mean (D. A.
+// Belsley, E. Kuh and R. E. Welsch, Regression Diagnostics, 1980, use twice; three names fewer),
+// and 0.2 at least (P. J. Huber, Robust Statistics, 1981, chapter 7).
+func (a *aboutLine) muchLeverage() float64 {
+	return math.Max(3*float64(a.terms)/float64(len(a.each)), 0.2)
+}
+
+// leverageFigure draws how much each case could draw the line to itself, to the right, and how
+// much it does, upward.
+func (l *location) leverageFigure(a *aboutLine) {
+	points := working.Mark{Shape: working.Points, Role: working.Observed}
+	limit := a.muchLeverage()
+	most, greatest := 0.0, 0.0
+	for i, c := range a.each {
+		if math.IsNaN(c.Cook) || math.IsInf(c.Cook, 0) {
+			continue // a line must go through it
+		}
+		points.X, points.Y, points.Case = append(points.X, working.Number(c.Leverage)), append(points.Y, working.Number(c.Cook)), append(points.Case, a.rows[i])
+		most, greatest = math.Max(most, c.Leverage), math.Max(greatest, c.Cook)
+	}
+	f := &working.Figure{ID: "leverage", Form: working.Scatter, Title: "Leverage and influence", Small: true,
+		Says: fmt.Sprintf("To the right how much each case could draw the line to itself, upward how much it does. Leverage reaches %s, influence %s.", working.FormatNumber(most, 2), working.FormatNumber(greatest, 2)),
+		Axis: working.Axis{Label: "leverage", Min: 0, Max: working.Number(most * 1.1)},
+		Up:   &working.Axis{Label: "influence", Min: 0, Max: working.Number(math.Max(greatest, 0.02) * 1.15)}}
+	if float64(f.Axis.Max) > limit {
+		f.Marks = append(f.Marks, working.Mark{Shape: working.Line, Role: working.Expected, Label: "much leverage", X: working.Positions(limit, limit), Y: working.Numbers{0, f.Up.Max}})
+	}
+	if float64(f.Up.Max) > muchInfluence {
+		f.Marks = append(f.Marks, working.Mark{Shape: working.Line, Role: working.Expected, Label: "much influence", X: working.Numbers{0, f.Axis.Max}, Y: working.Positions(muchInfluence, muchInfluence)})
+	}
+	f.Marks = append(f.Marks, points)
+	l.Figure(f)
 }
 
 // derived offers to keep fitted values and residuals as variables; terms are what is

@@ -148,9 +148,9 @@ func (s *straightLine) alternativeWords(tail problem.Tail) string {
 	}
 	switch tail {
 	case problem.Left:
-		return fmt.Sprintf("mean %s falls as %s grows", s.yName(), s.xName())
+		return fmt.Sprintf("mean %s falls with growing %s", s.yName(), s.xName())
 	case problem.Right:
-		return fmt.Sprintf("mean %s rises as %s grows", s.yName(), s.xName())
+		return fmt.Sprintf("mean %s rises with growing %s", s.yName(), s.xName())
 	}
 	return fmt.Sprintf("mean %s rises or falls with %s", s.yName(), s.xName())
 }
@@ -162,9 +162,9 @@ func (s *straightLine) nullWords() string {
 	}
 	switch s.p.Tail {
 	case problem.Left:
-		return fmt.Sprintf("mean %s does not fall as %s grows", s.yName(), s.xName())
+		return fmt.Sprintf("mean %s does not fall with growing %s", s.yName(), s.xName())
 	case problem.Right:
-		return fmt.Sprintf("mean %s does not rise as %s grows", s.yName(), s.xName())
+		return fmt.Sprintf("mean %s does not rise with growing %s", s.yName(), s.xName())
 	}
 	return fmt.Sprintf("mean %s is the same whatever %s is", s.yName(), s.xName())
 }
@@ -540,7 +540,7 @@ func (s *straightLine) lineFigure() *working.Figure {
 		one.X, one.Y = append(one.X, line.X[i]), append(one.Y, working.Number(upper[1][i]))
 	}
 	f := s.scatter("line", fmt.Sprintf("%s on %s", s.response.Label, s.xName()), one, mean, line, s.points())
-	f.Reads = s.equation()
+	f.Reads, f.Seen = s.equation(), working.Positions(s.least, s.most)
 	f.Says = fmt.Sprintf("The cases with the line %s, and bands for the mean and for a new case.", s.equation())
 	at := s.line.MeanX
 	if len(s.predictAt) > 0 {

@@ -19,7 +19,10 @@ type Figure struct {
 	Series  []string `json:"series,omitempty"` // names of the parts of grouped or stacked bars, and of the squares of a split
 	Marks   []Mark   `json:"marks"`
 	Handles []Handle `json:"handles"`
-	Small   bool     `json:"small,omitzero"` // takes half the width, beside another small one where there is one
+	// Seen is from where to where along the axis cases were observed; beyond it a line goes on
+	// unsupported.
+	Seen  Numbers `json:"seen,omitempty"`
+	Small bool    `json:"small,omitzero"` // takes half the width, beside another small one where there is one
 }
 
 // Form says how the marks are laid out.

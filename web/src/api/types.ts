@@ -275,6 +275,7 @@ export interface Figure {
   series?: string[];
   marks: Mark[];
   handles: Handle[];
+  seen?: (number | null)[];
   small?: boolean;
 }
 

@@ -1,4 +1,5 @@
 import { scaleLinear } from "d3-scale";
+import { useId } from "react";
 import type { Figure, Handle, Mark } from "../api/types";
 import { lineAt, residualWords } from "../lib/line";
 import { AxisView } from "./Axis";
@@ -23,12 +24,17 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
   const base = height - 40;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const y = scaleLinear([figure.up?.min ?? 0, figure.up?.max ?? 1], [base, 22]);
-  const format = y.tickFormat(5);
+  const lines = height < 200 ? 3 : 5;
+  const format = y.tickFormat(lines);
   const pointsOf = (mark: Mark) => (mark.x ?? []).map((at, i) => `${x(at ?? 0)},${y(mark.y?.[i] ?? 0)}`).join(" ");
   const fitted = figure.marks.find((mark) => mark.shape === "line" && mark.role === "statistic");
   const crowd = figure.marks.find((mark) => mark.shape === "points");
   const prediction = figure.marks.find((mark) => mark.shape === "interval");
   const handle = figure.handles[0];
+  const clip = `seen${useId().replaceAll(":", "")}`;
+  const [low = 0, high = 1] = figure.seen ? present(figure.seen) : x.domain();
+  const first = fitted?.x?.[0] ?? low;
+  const last = fitted?.x?.at(-1) ?? high;
   const many = (crowd?.x?.length ?? 0) > 800;
   // At most a few: with more the picture would be all words.
   const residuals = (crowd?.case ?? [])
@@ -71,7 +77,7 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
         {figure.up?.unit && ` (${figure.up.unit})`}
       </text>
       <g className="text-[11px]" fill="var(--muted)">
-        {y.ticks(5).map((value) => (
+        {y.ticks(lines).map((value) => (
           <g key={value}>
             <line x1={left} x2={width - 10} y1={y(value)} y2={y(value)} stroke="var(--color-base-300)" />
             <text x={left - 6} y={y(value) + 4} textAnchor="end">
@@ -80,23 +86,33 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
           </g>
         ))}
       </g>
+      {first < low && <Unseen from={left} to={x(low)} top={22} base={base} />}
+      {last > high && <Unseen from={x(high)} to={width - 10} top={22} base={base} />}
       {figure.marks
         .filter((mark) => mark.shape === "area")
         .map((mark) => (
           <polygon key={mark.label} points={pointsOf(mark)} fill="var(--expected)" fillOpacity="0.13" stroke="none" />
         ))}
       {figure.marks
-        .filter((mark) => mark.shape === "line")
+        .filter((mark) => mark.shape === "line" && mark !== fitted)
         .map((mark) => (
-          <polyline
-            key={mark.label ?? mark.role}
-            points={pointsOf(mark)}
-            fill="none"
-            stroke={mark.role === "statistic" ? "var(--ink)" : "var(--expected)"}
-            strokeWidth={mark.role === "statistic" ? 2 : 1.5}
-            strokeDasharray={mark.role === "statistic" ? undefined : "5 4"}
-          />
+          <Guide key={mark.label ?? mark.role} mark={mark} points={pointsOf(mark)} x={x} y={y} />
         ))}
+      {fitted && (
+        <>
+          <polyline points={pointsOf(fitted)} fill="none" stroke="var(--ink)" strokeWidth="2" strokeDasharray="3 4" />
+          <clipPath id={clip}>
+            <rect x={x(low)} y="0" width={x(high) - x(low)} height={height} />
+          </clipPath>
+          <polyline
+            points={pointsOf(fitted)}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth="2"
+            clipPath={`url(#${clip})`}
+          />
+        </>
+      )}
       {fitted && crowd && residuals}
       {figure.marks
         .filter((mark) => mark.shape === "points")
@@ -137,6 +153,17 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
                 stroke="var(--color-primary)"
                 strokeWidth="2.2"
               />
+              {(at < low || at > high) && (
+                <text
+                  x={x(at) + (at > high ? -10 : 10)}
+                  y={18}
+                  textAnchor={at > high ? "end" : "start"}
+                  className="text-[12px]"
+                  fill="var(--region-text)"
+                >
+                  outside what was observed
+                </text>
+              )}
             </>
           )}
         </Grip>
@@ -150,8 +177,52 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
   );
 }
 
+/** Guide is a dashed line with which the cases are compared, and its name where it has one. */
+function Guide({ mark, points, x, y }: { mark: Mark; points: string } & Scales) {
+  const upright = mark.x?.[0] === mark.x?.at(-1);
+  const [atX, atY] = [x(mark.x?.at(-1) ?? 0), y(mark.y?.at(-1) ?? 0)];
+  return (
+    <>
+      <polyline points={points} fill="none" stroke="var(--expected)" strokeWidth="1.5" strokeDasharray="5 4" />
+      {mark.label && (
+        <text
+          x={upright ? atX - 5 : atX}
+          y={upright ? atY + 10 : atY - 5}
+          textAnchor="end"
+          className="text-[11px]"
+          fill="var(--expected-text)"
+          paintOrder="stroke"
+          stroke="var(--color-base-100)"
+          strokeWidth="3"
+        >
+          {mark.label}
+        </text>
+      )}
+    </>
+  );
+}
+
+/** Unseen is a part of the axis where no case was observed. */
+function Unseen({ from, to, top, base }: { from: number; to: number; top: number; base: number }) {
+  return (
+    <g>
+      <rect x={from} y={top} width={to - from} height={base - top} fill="var(--color-base-200)" />
+      {to - from > 62 && (
+        <text x={(from + to) / 2} y={base - 8} textAnchor="middle" className="text-[11px]" fill="var(--muted)">
+          no cases here
+        </text>
+      )}
+    </g>
+  );
+}
+
+interface Scales {
+  x: (v: number) => number;
+  y: (v: number) => number;
+}
+
 /** Prediction is what the line gives at a place, with the interval of a new case. */
-function Prediction({ mark, x, y }: { mark: Mark; x: (v: number) => number; y: (v: number) => number }) {
+function Prediction({ mark, x, y }: { mark: Mark } & Scales) {
   const at = x(present(mark.x)[0] ?? 0);
   const [low = 0, fitted = 0, high = 0] = present(mark.y).map(y);
   return (
