@@ -62,6 +62,8 @@ type (
 	Abs struct{ X Expr }
 	// Floor is X rounded down to a whole number.
 	Floor struct{ X Expr }
+	// Exp is e to the power of X.
+	Exp struct{ X Expr }
 	// Tanh is the hyperbolic tangent of X, Artanh what it is the tangent of.
 	Tanh   struct{ X Expr }
 	Artanh struct{ X Expr }
@@ -157,6 +159,7 @@ func (p Power) Eval(env Env) float64    { return math.Pow(p.Base.Eval(env), floa
 func (r Root) Eval(env Env) float64     { return math.Sqrt(r.X.Eval(env)) }
 func (a Abs) Eval(env Env) float64      { return math.Abs(a.X.Eval(env)) }
 
+func (e Exp) Eval(env Env) float64    { return math.Exp(e.X.Eval(env)) }
 func (t Tanh) Eval(env Env) float64   { return math.Tanh(t.X.Eval(env)) }
 func (a Artanh) Eval(env Env) float64 { return math.Atanh(a.X.Eval(env)) }
 
@@ -211,6 +214,7 @@ func (Root) binding() int       { return atomBinding }
 func (Abs) binding() int        { return atomBinding }
 func (Floor) binding() int      { return atomBinding }
 func (NotBelow) binding() int   { return atomBinding }
+func (Exp) binding() int        { return powerBinding }
 func (Tanh) binding() int       { return atomBinding }
 func (Artanh) binding() int     { return atomBinding }
 func (Total) binding() int      { return productBinding }
@@ -353,6 +357,12 @@ func (f Floor) print(p *printer) {
 	p.WriteString(`\left\lfloor `)
 	p.within(f.X, sumBinding)
 	p.WriteString(`\right\rfloor`)
+}
+
+func (e Exp) print(p *printer) {
+	p.WriteString("e^{")
+	p.within(e.X, sumBinding)
+	p.WriteString("}")
 }
 
 func (t Tanh) print(p *printer)   { p.function(`\tanh`, t.X) }

@@ -40,6 +40,7 @@ func TestExpressions(t *testing.T) {
 		"the square of a fraction":      {Square(Quotient{Ref("b"), Ref("n")}), `\left(\frac{b}{n}\right)^{2}`, `\left(\frac{4}{16}\right)^{2}`, 1.0 / 16, []string{"b", "n"}},
 		"a mean":                        {Quotient{Total{column}, Ref("b")}, `\frac{\sum x_i}{b}`, `\frac{2+(-1)+\cdots+6}{4}`, 3, []string{"x", "b"}},
 		"a sum written out as a factor": {Product{Ref("b"), Total{column}}, `b\,\sum x_i`, `4\cdot \left(2+(-1)+\cdots+6\right)`, 48, []string{"b", "x"}},
+		"e to a power":                  {Square(Exp{Minus{Ref("b")}}), `\left(e^{-b}\right)^{2}`, `\left(e^{-4}\right)^{2}`, math.Exp(-8), []string{"b"}},
 		"hyperbolic functions":          {Tanh{Subtract(Artanh{Quotient{Num(1), Ref("b")}}, Num(0))}, `\tanh\left(\operatorname{artanh}\left(\frac{1}{b}\right)-0\right)`, `\tanh\left(\operatorname{artanh}\left(\frac{1}{4}\right)-0\right)`, 0.25, []string{"b"}},
 		"not below 2":                   {NotBelow{Ref("a"), 2}, `\max\left(2,\, a\right)`, `\max\left(2,\, −3\right)`, 2, []string{"a"}},
 		"squared deviations":            {Deviations{column, "a", 2}, `\sum \left(x_i-a\right)^{2}`, `(2-(−3))^{2}+(-1-(−3))^{2}+\cdots+(6-(−3))^{2}`, 25 + 4 + 64 + 81, []string{"x", "a"}},

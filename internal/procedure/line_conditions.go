@@ -3,7 +3,6 @@ package procedure
 import (
 	"fmt"
 	"math"
-	"strconv"
 	"strings"
 
 	"grund/internal/data"
@@ -21,7 +20,8 @@ type aboutLine struct {
 	residual  data.Heading
 	fittedOf  data.Heading
 	decimals  int
-	curvature float64 // p-value of a bend; NaN where it was not looked for
+	curvature float64          // p-value of a bend; NaN where it was not looked for
+	ways      []working.Action // what often mends a bend or an uneven spread
 }
 
 // residuals returns the residuals as one sample.
@@ -60,7 +60,7 @@ func (l *location) straight(a *aboutLine) {
 	case math.IsNaN(a.curvature):
 		l.Condition("straightness", working.Met, working.Textf("Look at the picture: the residuals should lie about 0 all along, without a bend."))
 	case a.curvature <= 0.05:
-		l.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (a squared term) the fit would be significantly better, %s. A straight line misses that; a transformed variable may follow one.", l.pWords(a.curvature)))
+		l.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (a squared term) the fit would be significantly better, %s. A straight line misses that; a transformed variable may follow one.", l.pWords(a.curvature)), a.ways...)
 	default:
 		l.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (a squared term) the fit would not be significantly better, %s.", l.pWords(a.curvature)))
 	}
@@ -83,7 +83,7 @@ func (l *location) evenSpread(a *aboutLine) {
 		if line.Slope < 0 {
 			grows = "shrinks"
 		}
-		l.Condition("equal-spread", working.Doubtful, working.Textf("The spread about the line %s with the fitted value, %s. Intervals are then too narrow on one side and too wide on the other; a logarithm of the response often helps.", grows, l.pWords(p)))
+		l.Condition("equal-spread", working.Doubtful, working.Textf("The spread about the line %s with the fitted value, %s. Intervals are then too narrow on one side and too wide on the other; a logarithm of the response often helps.", grows, l.pWords(p)), a.ways...)
 	default:
 		l.Condition("equal-spread", working.Met, working.Textf("The spread about the line does not go with the fitted value, %s.", l.pWords(p)))
 	}
@@ -227,22 +227,9 @@ func (l *location) leverageFigure(a *aboutLine) {
 	l.Figure(f)
 }
 
-// derived offers to keep fitted values and residuals as variables; terms are what is
-// multiplied by the coefficients after the intercept, as formulas.
-func derived(response *data.Variable, coefficients []float64, terms []string) working.DeriveBlock {
-	write := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
-	fitted := write(coefficients[0])
-	for i, term := range terms {
-		fitted += fmt.Sprintf(" + (%s) * %s", write(coefficients[i+1]), term)
-	}
-	return working.DeriveBlock{Label: "Keep fitted values and residuals as variables", Columns: []working.Derived{
-		{Name: "fitted " + response.Name, Unit: response.Unit, Formula: fitted},
-		{Name: "residual " + response.Name, Unit: response.Unit, Formula: response.Name + " - (" + fitted + ")"}}}
-}
-
 // conditions judges what the line takes for granted.
 func (s *straightLine) conditions() {
-	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, curvature: math.NaN()}
+	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, curvature: math.NaN(), ways: s.log.ways(s.measured)}
 	for i := range s.x {
 		a.each = append(a.each, s.line.Case(s.x[i], s.y[i]))
 	}

@@ -249,7 +249,7 @@ func checkReferences(t *testing.T, name string, only ...string) {
 func cells(s *working.Solution) map[string]float64 {
 	out := map[string]float64{}
 	for _, table := range s.Tables {
-		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions", "fits", "pairs", "cases"}, table.ID) {
+		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions", "predictions_measured", "factors", "fits", "pairs", "cases"}, table.ID) {
 			continue
 		}
 		for i := range table.Total {

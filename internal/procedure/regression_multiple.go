@@ -33,6 +33,7 @@ var regressionMultiple = &Procedure{
 			{ID: "references", Label: "References", Type: ReferencesOption, Says: "Of a category, the level that its other levels are set against."},
 			{ID: "predict_at", Label: "Predict at", Type: PlacesOption, Says: "Lists of a value for each predictor, in their order, at which the response is predicted."},
 			{ID: "compare", Label: "Fits to compare", Type: VariableLists, Says: "Lists of predictors whose fits are set beside this one."},
+			scaleOption,
 		},
 	},
 	Work: workRegressionMultiple,
@@ -60,6 +61,9 @@ type term struct {
 type severalPredictors struct {
 	location
 	response   *data.Variable
+	heading    data.Heading // of the response on the scale on which it is fitted
+	log        logResponse
+	measured   []float64 // the response as it was measured
 	predictors []*data.Variable
 	references map[string]string
 	rows       []int // used, from 0
@@ -77,7 +81,6 @@ type severalPredictors struct {
 
 func workRegressionMultiple(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 	s := &severalPredictors{location: location{p: p, family: fitFamily, parameter: "coefficient"}, response: p.Data.Variables.Find(p.Roles["response"][0])}
-	s.unit = s.response.Unit
 	for _, name := range p.Roles["predictors"] {
 		s.predictors = append(s.predictors, p.Data.Variables.Find(name))
 	}
@@ -87,7 +90,7 @@ func workRegressionMultiple(p *problem.Problem, d *Description, options Options)
 	if err := s.readCompare(lists); err != nil {
 		return nil, err
 	}
-	if err := s.read(); err != nil {
+	if err := s.read(options); err != nil {
 		return nil, err
 	}
 	if err := s.solve(); err != nil {
@@ -100,6 +103,7 @@ func workRegressionMultiple(p *problem.Problem, d *Description, options Options)
 	s.Working = working.New(p, d.Title, working.Cases{Given: given, Used: len(s.rows), LeftOut: given - len(s.rows)})
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))
 	s.Control(working.AlphaControl(p.Alpha))
+	s.log.control(&s.location, s.measured)
 	s.referenceControls()
 	s.Brief(working.Textf("Predict **%s** from **%s**", s.yName(), s.predictorWords()))
 	s.DefineAlpha()
@@ -144,7 +148,7 @@ func (s *severalPredictors) referenceControls() {
 	}
 }
 
-func (s *severalPredictors) yName() string { return inSentence(s.response.Title()) }
+func (s *severalPredictors) yName() string { return inSentence(s.heading.Label) }
 
 // predictorWords lists the predictors: "minutes, wind and vehicles".
 func (s *severalPredictors) predictorWords() string {
@@ -186,7 +190,7 @@ func (s *severalPredictors) readCompare(lists [][]string) error {
 }
 
 // read takes the cases that have every value that is used.
-func (s *severalPredictors) read() error {
+func (s *severalPredictors) read(options Options) error {
 	all := append([]*data.Variable{s.response}, s.predictors...)
 	for _, fit := range s.compare {
 		for _, v := range fit {
@@ -210,10 +214,16 @@ func (s *severalPredictors) read() error {
 	}
 	s.rows = data.Complete(s.p.LeftOutCases(), all...)
 	for _, i := range s.rows {
-		s.y = append(s.y, s.response.Numbers[i])
+		s.measured = append(s.measured, s.response.Numbers[i])
 	}
-	s.decimals = working.DecimalsOf(s.y, maxDecimals)
 	var err error
+	if s.log, s.y, s.heading, err = newLogResponse(options, data.Heading{Label: s.response.Title(), Unit: s.response.Unit}, s.measured, s.rows); err != nil {
+		return err
+	}
+	s.unit, s.decimals = s.heading.Unit, working.DecimalsOf(s.y, maxDecimals)
+	if s.log.on {
+		s.decimals = logDecimals
+	}
 	s.terms, err = s.termsOf(s.predictors)
 	return err
 }
@@ -403,15 +413,19 @@ func (s *severalPredictors) data() {
 			blocks = append(blocks, working.Say("*%s* is a category: %s is its reference, and each of its other %s has a coefficient that says how much higher or lower the response is there.", v.Title(), v.Levels[reference].Name, count(len(levels)-1, "level")))
 		}
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, s.log.says()...)...)
 }
 
 // look shows how every two of the numbers go together, and each predictor with the response.
 func (s *severalPredictors) look() {
-	names, columns := []string{s.response.Name}, [][]float64{s.y}
+	names, headings, columns := []string{s.response.Name}, []data.Heading{s.heading}, [][]float64{s.y}
+	if s.log.on {
+		names[0] = "log " + names[0]
+	}
 	for _, t := range s.terms {
 		if t.level == "" {
-			names, columns = append(names, t.name), append(columns, t.values)
+			v := s.predictors[t.variable]
+			names, headings, columns = append(names, t.name), append(headings, data.Heading{Label: v.Title(), Unit: v.Unit}), append(columns, t.values)
 		}
 	}
 	t := &working.Table{ID: "correlations", Title: "Correlations", Key: []string{"first", "second"}, Columns: []working.Column{{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "r", Label: "r", Numeric: true}, {ID: "p", Label: "p", Numeric: true}}}
@@ -425,9 +439,9 @@ func (s *severalPredictors) look() {
 			if len(blocks) == most {
 				continue
 			}
-			up, across := s.p.Data.Variables.Find(names[i]), s.p.Data.Variables.Find(names[j])
-			f := &working.Figure{ID: fmt.Sprintf("look_%d_%d", i+1, j+1), Form: working.Scatter, Title: up.Title() + " against " + inSentence(across.Title()), Small: true,
-				Axis: working.Axis{Label: across.Title(), Unit: across.Unit}, Up: &working.Axis{Label: up.Title(), Unit: up.Unit}, Says: fmt.Sprintf("%s against %s, a dot for each case.", up.Title(), inSentence(across.Title()))}
+			up, across := headings[i], headings[j]
+			f := &working.Figure{ID: fmt.Sprintf("look_%d_%d", i+1, j+1), Form: working.Scatter, Title: up.Label + " against " + inSentence(across.Label), Small: true,
+				Axis: working.Axis{Label: across.Label, Unit: across.Unit}, Up: &working.Axis{Label: up.Label, Unit: up.Unit}, Says: fmt.Sprintf("%s against %s, a dot for each case.", up.Label, inSentence(across.Label))}
 			f.Axis.Min, f.Axis.Max = axis(columns[j]...)
 			f.Up.Min, f.Up.Max = axis(columns[i]...)
 			f.Marks = []working.Mark{{Shape: working.Points, Role: working.Observed, X: working.Positions(columns[j]...), Y: working.Positions(columns[i]...), Case: s.cases()}}
@@ -511,7 +525,7 @@ func (s *severalPredictors) tables() {
 	d := dist.T{DF: f.DF}
 	times := d.UpperQuantile(s.area() / 2)
 	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: coefficientColumns(
-		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true}, working.Column{ID: "vif", Label: "inflation", Numeric: true})}
+		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true, Hidden: true}, working.Column{ID: "vif", Label: "inflation", Numeric: true, Hidden: true})}
 	none := working.Cell{Value: working.Number(math.NaN()), Shown: "–"}
 	rows := []working.Row{append(s.coefficientRow("intercept", f.Coefficients[0], f.SE[0], f.Coefficients[0]/f.SE[0], d, times, f.Perfect), none, none)}
 	for j, one := range s.terms {
@@ -520,6 +534,10 @@ func (s *severalPredictors) tables() {
 	t.SetRows(rows)
 	s.Table(t)
 	s.coefficients = t
+	if s.log.on {
+		s.log.factors(&s.location, t)
+	}
+	s.beside()
 
 	cases := &working.Table{ID: "cases", Title: "The cases about the fit", Key: []string{"case"}, Total: f.N, Columns: []working.Column{
 		{ID: "case", Label: "case", Numeric: true}, {ID: "observed", Label: "observed", Symbol: "y", Unit: s.unit, Numeric: true}, {ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.unit, Numeric: true},
@@ -548,6 +566,22 @@ func (s *severalPredictors) tables() {
 	}
 	predictions.SetRows(predicted)
 	s.Table(predictions)
+	if s.log.on {
+		s.log.predictions(&s.location, predictions, working.DecimalsOf(s.measured, maxDecimals))
+	}
+}
+
+// beside lists what is set beside each other of the predictors: their coefficients in standard
+// deviations, and how much they go with one another.
+func (s *severalPredictors) beside() {
+	t := &working.Table{ID: "standardized", Title: "Standardized coefficients", Key: []string{"predictor"}, Columns: []working.Column{
+		{ID: "predictor", Label: "term"}, {ID: "standardized_coefficient", Label: "standardized coefficient", Numeric: true, Bar: true}, {ID: "vif", Label: "inflation of variance", Numeric: true}}}
+	rows := make([]working.Row, len(s.terms))
+	for j, one := range s.terms {
+		rows[j] = working.Row{nameCell(one.name), numberOrNone(s.fit.Standardized[j], 3), number(s.fit.Inflation[j], 2)}
+	}
+	t.SetRows(rows)
+	s.Table(t)
 }
 
 // fits sets the fit beside others on the same cases, with the partial F test where one is
@@ -640,7 +674,7 @@ func (s *severalPredictors) test() {
 }
 
 func (s *severalPredictors) conditions() {
-	a := &aboutLine{rows: s.cases(), each: s.each, terms: s.fit.P + 1, residual: data.Heading{Label: s.response.Title(), Unit: s.unit}, fittedOf: data.Heading{Unit: s.unit}, decimals: s.decimals, curvature: math.NaN()}
+	a := &aboutLine{rows: s.cases(), each: s.each, terms: s.fit.P + 1, residual: s.heading, fittedOf: data.Heading{Unit: s.unit}, decimals: s.decimals, curvature: math.NaN(), ways: s.log.ways(s.measured)}
 	var inflated []string
 	for j, t := range s.terms {
 		if s.fit.Inflation[j] >= 10 {
@@ -688,7 +722,7 @@ func (s *severalPredictors) fittedFigure() *working.Figure {
 	for _, c := range s.each {
 		fitted = append(fitted, c.Value)
 	}
-	f := &working.Figure{ID: "fitted", Form: working.Scatter, Title: "Observed against fitted", Says: "Observed against fitted values, with the line on which the two agree.", Axis: working.Axis{Label: "fitted", Unit: s.unit}, Up: &working.Axis{Label: s.response.Title(), Unit: s.unit}}
+	f := &working.Figure{ID: "fitted", Form: working.Scatter, Title: "Observed against fitted", Says: "Observed against fitted values, with the line on which the two agree.", Axis: working.Axis{Label: "fitted", Unit: s.unit}, Up: &working.Axis{Label: s.heading.Label, Unit: s.unit}}
 	f.Axis.Min, f.Axis.Max = axis(fitted...)
 	f.Up.Min, f.Up.Max = axis(append(slices.Clone(s.y), fitted...)...)
 	low, high := minOf(fitted), maxOf(fitted)
@@ -709,7 +743,12 @@ func (s *severalPredictors) followUp() {
 	for _, id := range s.categories {
 		blocks = append(blocks, working.ControlBlock{Control: id})
 	}
-	blocks = append(blocks, working.TableBlock{Table: "coefficients"}, working.Note("Coefficients have different units and must not be compared for importance as they are; the standardized ones, in standard deviations, can, with care. Inflation says how much the predictor goes with the others."))
+	blocks = append(blocks, working.TableBlock{Table: "coefficients"},
+		working.Warn("Coefficients have different units and must not be compared for importance as they are. In standard deviations they can, with care:"), working.TableBlock{Table: "standardized"},
+		working.Note("Inflation says how many times larger the variance of a coefficient is because its predictor goes with the others; 1 is none."))
+	if s.log.on {
+		blocks = append(blocks, working.Say("**Read back in %s.** What %s is multiplied by for one more of a predictor, the others as they are:", s.log.unitWords(), inSentence(s.log.own.Label)), working.TableBlock{Table: "factors"})
+	}
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compare) > 0 {
 		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed."), working.TableBlock{Table: "fits"})
@@ -717,12 +756,15 @@ func (s *severalPredictors) followUp() {
 	blocks = append(blocks, working.Say("**Predict a new case.**"), s.placeBlock())
 	if len(s.places) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "predictions"})
+		if s.log.on {
+			blocks = append(blocks, working.TableBlock{Table: "predictions_measured"}, s.log.medianWarning())
+		}
 	}
 	blocks = append(blocks, working.Say("**Fitted against observed.** To the right what the fit gives, upward what was observed; on the line the two agree."), working.FigureBlock{Figure: "fitted", Actions: s.dropActions()})
 	if len(s.predictors) > 1 {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
 	}
-	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"}, derived(s.response, s.fit.Coefficients, s.termFormulas()))...).Opens = "r_squared"
+	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks, working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"}, s.log.derived(s.response, s.fit.Coefficients, s.termFormulas()))...).Opens = "r_squared"
 }
 
 // termFormulas writes each term as a formula on the variables of the data.
@@ -806,7 +848,7 @@ func (s *severalPredictors) oddities() []working.Block {
 			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside the others is %s. Both are right; they answer different questions.", t.name, s.yName(), working.FormatNumber(c.R, 2), working.FormatNumber(s.fit.Coefficients[j+1], working.SmallestDecimals(s.fit.SE[j+1]))))
 		}
 	}
-	if minOf(s.y) >= 0 {
+	if minOf(s.y) >= 0 && !s.log.on {
 		worst := 0.0
 		for _, c := range s.each {
 			worst = math.Min(worst, c.Value)

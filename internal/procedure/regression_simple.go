@@ -28,6 +28,7 @@ var regressionSimple = &Procedure{
 		Options: []Option{
 			{ID: "slope", Label: "Slope under H₀", Type: NumberOption, Default: 0.0, Says: "The slope that H₀ states: 0 where the predictor has nothing to do with the response."},
 			{ID: "predict_at", Label: "Predict at", Type: NumbersOption, Says: "Values of the predictor at which the response is predicted."},
+			scaleOption,
 		},
 		Tails: true,
 	},
@@ -40,7 +41,9 @@ var regressionSimple = &Procedure{
 // straightLine is the problem while it is worked.
 type straightLine struct {
 	location
-	response, predictor data.Heading
+	response, predictor data.Heading // the response on the scale on which it is fitted
+	log                 logResponse
+	measured            []float64 // y as it was measured
 	roles               problem.Roles
 	x, y                []float64
 	cases               []int // their rows, from 1
@@ -55,11 +58,16 @@ type straightLine struct {
 func workRegressionSimple(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 	response, predictor := p.Data.Variables.Find(p.Roles["response"][0]), p.Data.Variables.Find(p.Roles["predictor"][0])
 	s := &straightLine{response: data.Heading{Label: response.Title(), Unit: response.Unit}, predictor: data.Heading{Label: predictor.Title(), Unit: predictor.Unit}, given: response.Len(), roles: p.Roles}
-	for _, i := range data.Complete(p.LeftOutCases(), response, predictor) {
-		s.x, s.y, s.cases = append(s.x, predictor.Numbers[i]), append(s.y, response.Numbers[i]), append(s.cases, i+1)
+	rows := data.Complete(p.LeftOutCases(), response, predictor)
+	for _, i := range rows {
+		s.x, s.measured, s.cases = append(s.x, predictor.Numbers[i]), append(s.measured, response.Numbers[i]), append(s.cases, i+1)
 	}
 	if len(s.x) < 3 {
 		return nil, problem.Errors{{Pointer: "/roles/response", Says: fmt.Sprintf("there %s with both values, and a line needs three", map[bool]string{true: "is 1 case", false: fmt.Sprintf("are %d cases", len(s.x))}[len(s.x) == 1]), Instead: "give more cases"}}
+	}
+	var err error
+	if s.log, s.y, s.response, err = newLogResponse(options, s.response, s.measured, rows); err != nil {
+		return nil, err
 	}
 	s.line = stats.FitLine(s.x, s.y)
 	l := s.line
@@ -71,6 +79,9 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	}
 	s.predictAt, _ = options["predict_at"].([]float64)
 	s.xDecimals, s.yDecimals = working.DecimalsOf(s.x, maxDecimals), working.DecimalsOf(s.y, maxDecimals)
+	if s.log.on {
+		s.yDecimals = logDecimals
+	}
 	s.least, s.most = s.x[0], s.x[0]
 	for _, x := range s.x {
 		s.least, s.most = math.Min(s.least, x), math.Max(s.most, x)
@@ -130,13 +141,14 @@ func withUnitOf(text, unit string) string {
 func (s *straightLine) controls() {
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.TailControl(s.p.Tail, "β", working.FormatShortest(s.null), s.alternativeWords))
+	s.log.control(&s.location, s.measured)
 	response, predictor := s.roles["response"][0], s.roles["predictor"][0]
 	roles := func(response, predictor string) map[string]any {
 		return map[string]any{"response": []string{response}, "predictor": []string{predictor}}
 	}
 	s.Control(working.Control{ID: "roles", Label: "Direction", Key: "g", Pointer: "/roles", Beside: working.BesideBrief, Value: roles(response, predictor), Choices: []working.Choice{
 		{Value: roles(response, predictor), Label: "predict " + s.yName() + " from " + s.xName()},
-		{Value: roles(predictor, response), Label: "predict " + s.xName() + " from " + s.yName(), Says: "Another line: it makes the distances of the other variable small. r stays the same."},
+		{Value: roles(predictor, response), Label: "predict " + s.xName() + " from " + inSentence(s.log.own.Label), Says: "Another line: it makes the distances of the other variable small. r stays the same."},
 	}})
 	s.Brief(working.Textf("Predict **%s** from **%s**", s.yName(), s.xName()))
 }
@@ -194,6 +206,7 @@ func (s *straightLine) data() {
 	if left := s.given - l.N; left > 0 {
 		blocks[0] = working.Say("%s in all, of which @{n} used. Left out: %s.", upperFirst(count(s.given, "case")), leftOutWords(s.p.LeaveOut, left, "with a missing value"))
 	}
+	blocks = append(blocks, s.log.says()...)
 	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, working.Values{Quantities: []working.Ref{"n", "mean_predictor", "mean_response"}})...)
 }
 
@@ -203,7 +216,8 @@ func (s *straightLine) points() working.Mark {
 }
 
 func (s *straightLine) look() {
-	f := s.scatter("look", fmt.Sprintf("%s against %s", s.response.Label, s.xName()), s.points())
+	f := s.scatter("look", s.response, s.points())
+	f.Title = fmt.Sprintf("%s against %s", s.response.Label, s.xName())
 	f.Says = fmt.Sprintf("%s: %s from %s to %s, %s from %s to %s.", upperFirst(count(s.line.N, "case")), s.xName(), working.FormatShortest(s.least), withUnitOf(working.FormatShortest(s.most), s.predictor.Unit),
 		s.yName(), working.FormatShortest(minOf(s.y)), withUnitOf(working.FormatShortest(maxOf(s.y)), s.response.Unit))
 	s.Figure(f)
@@ -228,7 +242,7 @@ func maxOf(xs []float64) float64 {
 }
 
 // scatter draws marks over both axes, with room for all of them.
-func (s *straightLine) scatter(id, title string, marks ...working.Mark) *working.Figure {
+func (s *straightLine) scatter(id string, up data.Heading, marks ...working.Mark) *working.Figure {
 	var xs, ys []float64
 	for _, m := range marks {
 		for i := range m.X {
@@ -238,7 +252,7 @@ func (s *straightLine) scatter(id, title string, marks ...working.Mark) *working
 			ys = append(ys, float64(m.Y[i]))
 		}
 	}
-	f := &working.Figure{ID: id, Form: working.Scatter, Title: title, Marks: marks, Axis: working.Axis{Label: s.predictor.Label, Unit: s.predictor.Unit}, Up: &working.Axis{Label: s.response.Label, Unit: s.response.Unit}}
+	f := &working.Figure{ID: id, Form: working.Scatter, Marks: marks, Axis: working.Axis{Label: s.predictor.Label, Unit: s.predictor.Unit}, Up: &working.Axis{Label: up.Label, Unit: up.Unit}}
 	f.Axis.Min, f.Axis.Max = axis(xs...)
 	f.Up.Min, f.Up.Max = axis(ys...)
 	return f
@@ -383,6 +397,9 @@ func (s *straightLine) predictions() {
 	}
 	t.SetRows(rows)
 	s.Table(t)
+	if s.log.on {
+		s.log.predictions(&s.location, t, working.DecimalsOf(s.measured, maxDecimals))
+	}
 }
 
 // predicted is the fitted value at a place, with both its intervals.
@@ -477,9 +494,13 @@ func (s *straightLine) steps() {
 	s.PValueStep()
 	s.decide(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval()
-	used := count(l.N, "case")
+	used, read := count(l.N, "case"), ""
+	if s.log.on {
+		s.log.factor(&s.location, "slope", stepOf(s.predictor.Unit))
+		read = fmt.Sprintf(" For one %s more, %s is %s.", stepOf(s.predictor.Unit), inSentence(s.log.own.Label), percentOfFactor(s.Value("factor")))
+	}
 	if s.Rejected() {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated slope is @{slope} (%s\u00a0%% interval: %s).", used, s.foundWords(), s.levelWords(), s.intervalWords()),
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated slope is @{slope} (%s\u00a0%% interval: %s).%s", used, s.foundWords(), s.levelWords(), s.intervalWords(), read),
 			working.Warn("That the two go together does not say that one brings the other about."))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(s.p.Tail), s.nullWords()))
@@ -500,6 +521,9 @@ func (s *straightLine) foundWords() string {
 
 // slopeMeaning says what the slope means in this problem.
 func (s *straightLine) slopeMeaning() working.Block {
+	if s.log.on {
+		return working.Say("For each %s of %s more, %s is multiplied by e to the slope, %s: %s.", stepOf(s.predictor.Unit), s.xName(), inSentence(s.log.own.Label), working.FormatNumber(math.Exp(s.line.Slope), 4), percentOfFactor(math.Exp(s.line.Slope)))
+	}
 	goes := "more"
 	if s.line.Slope < 0 {
 		goes = "less"
@@ -517,6 +541,25 @@ func (s *straightLine) interceptMeaning() working.Block {
 
 // lineFigure draws the cases with the line, both bands and what is predicted.
 func (s *straightLine) lineFigure() *working.Figure {
+	f := s.fitFigure("line", s.response, s.points(), func(y float64) float64 { return y })
+	f.Title = fmt.Sprintf("%s on %s", s.response.Label, s.xName())
+	f.Reads = s.equation()
+	f.Says = fmt.Sprintf("The cases with the line %s, and bands for the mean and for a new case.", s.equation())
+	return f
+}
+
+// measuredFigure draws the same, read back in the unit of the response: the line is a curve.
+func (s *straightLine) measuredFigure() *working.Figure {
+	points := s.points()
+	points.Y = working.Positions(s.measured...)
+	f := s.fitFigure("measured", s.log.own, points, math.Exp)
+	f.Title = fmt.Sprintf("%s on %s, as measured", s.log.own.Label, s.xName())
+	f.Says = fmt.Sprintf("The cases as measured, with the curve of the median and bands for it and for a new case, in %s.", s.log.unitWords())
+	return f
+}
+
+// fitFigure draws points with the line and its bands, read on a scale of the response.
+func (s *straightLine) fitFigure(id string, up data.Heading, points working.Mark, read func(float64) float64) *working.Figure {
 	low, high := s.least, s.most
 	for _, x := range s.predictAt {
 		low, high = math.Min(low, x), math.Max(high, x)
@@ -530,23 +573,22 @@ func (s *straightLine) lineFigure() *working.Figure {
 		x := low + (high-low)*float64(i)/steps
 		p := s.predict(x)
 		at := working.Number(x)
-		line.X, line.Y = append(line.X, at), append(line.Y, working.Number(p.fitted))
-		mean.X, mean.Y = append(mean.X, at), append(mean.Y, working.Number(p.meanLow))
-		one.X, one.Y = append(one.X, at), append(one.Y, working.Number(p.newLow))
-		upper[0], upper[1] = append(upper[0], p.meanHigh), append(upper[1], p.newHigh)
+		line.X, line.Y = append(line.X, at), append(line.Y, working.Number(read(p.fitted)))
+		mean.X, mean.Y = append(mean.X, at), append(mean.Y, working.Number(read(p.meanLow)))
+		one.X, one.Y = append(one.X, at), append(one.Y, working.Number(read(p.newLow)))
+		upper[0], upper[1] = append(upper[0], read(p.meanHigh)), append(upper[1], read(p.newHigh))
 	}
 	for i := steps; i >= 0; i-- { // and back along the upper edge
 		mean.X, mean.Y = append(mean.X, line.X[i]), append(mean.Y, working.Number(upper[0][i]))
 		one.X, one.Y = append(one.X, line.X[i]), append(one.Y, working.Number(upper[1][i]))
 	}
-	f := s.scatter("line", fmt.Sprintf("%s on %s", s.response.Label, s.xName()), one, mean, line, s.points())
-	f.Reads, f.Seen = s.equation(), working.Positions(s.least, s.most)
-	f.Says = fmt.Sprintf("The cases with the line %s, and bands for the mean and for a new case.", s.equation())
+	f := s.scatter(id, up, one, mean, line, points)
+	f.Seen = working.Positions(s.least, s.most)
 	at := s.line.MeanX
 	if len(s.predictAt) > 0 {
 		at = s.predictAt[0]
 		p := s.predict(at)
-		f.Marks = append(f.Marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: "prediction", X: working.Positions(at), Y: working.Positions(p.newLow, p.fitted, p.newHigh)})
+		f.Marks = append(f.Marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: "prediction", X: working.Positions(at), Y: working.Positions(read(p.newLow), read(p.fitted), read(p.newHigh))})
 	}
 	unit := math.Pow10(int(math.Floor(math.Log10(high-low))) - 2)
 	list := working.Positions(s.predictAt...)
@@ -578,13 +620,37 @@ func (s *straightLine) followUp() {
 				break
 			}
 		}
-	} else {
+	} else if !s.log.on {
 		blocks = append(blocks, working.Say("**Predict.** Type a value under the picture of the line, or drag its mark: what the line says there comes with two intervals."))
 	}
+	if s.log.on {
+		blocks = append(blocks, s.readBack()...)
+	}
 	blocks = append(blocks, working.Say("**Case by case**: what was observed, what the line gives, and what is left."), working.TableBlock{Table: "cases"},
-		derived(s.p.Data.Variables.Find(s.roles["response"][0]), []float64{s.line.Intercept, s.line.Slope}, s.roles["predictor"]),
+		s.log.derived(s.p.Data.Variables.Find(s.roles["response"][0]), []float64{s.line.Intercept, s.line.Slope}, s.roles["predictor"]),
 		working.Note("A residual is standardized by its own standard error; beyond ±2 a case lies far from the line, beyond ±3 very far. Leverage says how much a case could draw the line to itself, influence (Cook’s distance) how much it does: from about 1 on the line would move much without it."))
 	s.Step(working.FollowUp, "r² = "+s.Show("r_squared"), blocks...).Opens = "r_squared"
+}
+
+// readBack reads the fit of a logarithm in the unit of the response.
+func (s *straightLine) readBack() []working.Block {
+	name := inSentence(s.log.own.Label)
+	s.Figure(s.measuredFigure())
+	var interval string
+	switch s.p.Tail {
+	case problem.Left:
+		interval = "at most " + s.Show("factor_high")
+	case problem.Right:
+		interval = "at least " + s.Show("factor_low")
+	default:
+		interval = s.Show("factor_low") + " to " + s.Show("factor_high")
+	}
+	blocks := []working.Block{working.Say("**Read back in %s.** For one %s of %s more, %s is multiplied by @{factor} (%s\u00a0%% interval: %s): %s.", s.log.unitWords(), stepOf(s.predictor.Unit), s.xName(), name, s.levelWords(), interval, percentOfFactor(s.Value("factor"))),
+		working.FormulaBlock{Quantity: "factor"}, working.FigureBlock{Figure: "measured"}}
+	if len(s.predictAt) > 0 {
+		blocks = append(blocks, working.TableBlock{Table: "predictions_measured"})
+	}
+	return append(blocks, s.log.medianWarning())
 }
 
 // perfect writes what can be said where every case lies on the line: estimates, and no test.

@@ -8,6 +8,9 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/regression.py.
@@ -93,6 +96,9 @@ func TestLinesRefused(t *testing.T) {
 		"no predictor":                {lineFile("regression-simple", `{"response":"y"}`, columns, ""), "/roles/predictor", "no variable is given"},
 		"a slope in words":            {lineFile("regression-simple", xy, columns, `,"options":{"slope":"steep"}`), "/options/slope", "must be a number"},
 		"predictions in words":        {lineFile("regression-simple", xy, columns, `,"options":{"predict_at":["high"]}`), "/options/predict_at", "a list of numbers"},
+		"a logarithm of 0":            {lineFile("regression-simple", xy, map[string][]float64{"x": {1, 2, 3, 4}, "y": {3, 0, 7, 4}}, `,"options":{"response_scale":"log"}`), "/options/response_scale", "“y” of case 2 is 0"},
+		"a logarithm below 0":         {lineFile("regression-multiple", `{"response":"y","predictors":["x"]}`, map[string][]float64{"x": {1, 2, 3, 4}, "y": {3, 5, 7, -4}}, `,"options":{"response_scale":"log"}`), "/options/response_scale", "“y” of case 4 is −4"},
+		"another scale":               {several(`"x"`, `,"options":{"response_scale":"root"}`), "/options/response_scale", "it must be “linear” or “log”"},
 		"a dependent predictor":       {several(`"x","z"`, ""), "/roles/predictors", "“z” follows from the predictors before it"},
 		"a constant among predictors": {several(`"x","c"`, ""), "/roles/predictors", "all values of “c” are equal"},
 		"more coefficients than cases": {lineFile("regression-multiple", `{"response":"y","predictors":["x","w"]}`, map[string][]float64{"x": {1, 2, 3}, "y": {3, 1, 7}, "w": {1, 4, 2}}, ""),
@@ -111,6 +117,37 @@ func TestLinesRefused(t *testing.T) {
 		"a correlation of nothing": {lineFile("correlation", `{"variables":["x","c"]}`, columns, ""), "/roles/variables", "all values of “c” are equal"},
 		"another method":           {lineFile("correlation", `{"variables":["x","y"]}`, columns, `,"options":{"method":"kendall"}`), "/options/method", "it must be “pearson” or “spearman”"},
 	})
+}
+
+// Where the spread grows with the response the logarithm is offered, and what was made of the
+// logarithm can be kept in the unit of the response.
+func TestLogarithmOfTheResponse(t *testing.T) {
+	rng := rand.New(rand.NewPCG(5, 5))
+	columns := map[string][]float64{}
+	for i := range 60 {
+		columns["x"] = append(columns["x"], float64(i))
+		columns["y"] = append(columns["y"], math.Exp(1+float64(i)/20+0.4*rng.NormFloat64()))
+	}
+	s := mustWork(t, lineFile("regression-simple", xy, columns, ""))
+	c := conditionOf(t, s, "equal-spread")
+	assert.Equal(t, "doubtful", string(c.Status))
+	assert.Equal(t, "log-response", c.Actions[0].ID)
+	for _, procedure := range []string{"regression-simple", "regression-multiple"} {
+		roles := map[string]string{"regression-simple": xy, "regression-multiple": `{"response":"y","predictors":["x"]}`}[procedure]
+		logged := mustWork(t, lineFile(procedure, roles, columns, `,"options":{"response_scale":"log"}`))
+		assert.Equal(t, "met", string(conditionOf(t, logged, "equal-spread").Status))
+		var kept []working.Derived
+		for _, block := range logged.Steps[len(logged.Steps)-1].Blocks {
+			if b, ok := block.(working.DeriveBlock); ok {
+				kept = b.Columns
+			}
+		}
+		require.Len(t, kept, 2)
+		assert.True(t, strings.HasPrefix(kept[0].Formula, "exp("), kept[0].Formula)
+		assert.True(t, strings.HasPrefix(kept[1].Formula, "log(y) - ("), kept[1].Formula)
+	}
+	columns["y"][3] = 0
+	assert.Empty(t, conditionOf(t, mustWork(t, lineFile("regression-simple", xy, columns, "")), "equal-spread").Actions, "0 has no logarithm")
 }
 
 // An unusual case is named, with a way to see the fit without it.

@@ -13,11 +13,12 @@ import (
 	"grund/internal/procedure"
 )
 
-// writeJSON sends v.
+// writeJSON sends v, the keys of maps in order: the browser tells by its text whether a choice is the
+// one chosen.
 func writeJSON(c *echo.Context, status int, v any) error {
 	c.Response().Header().Set(echo.HeaderContentType, "application/json")
 	c.Response().WriteHeader(status)
-	return json.MarshalWrite(c.Response(), v)
+	return json.MarshalWrite(c.Response(), v, json.Deterministic(true))
 }
 
 // readJSON decodes the body into v. What is wrong with it is a person's to mend.

@@ -39,6 +39,11 @@ def solve(columns, y):
     return b, [r[p + 1 :] for r in m], rows, fitted, [v - f for v, f in zip(y, fitted)]
 
 
+def logarithm(v):
+    """The natural logarithm as a fraction that holds all its 50 digits."""
+    return Fraction(mpmath.nstr(mpmath.log(real(Fraction(v))), 50))
+
+
 def quad(v, m):
     return sum(v[i] * m[i][j] * v[j] for i in range(len(v)) for j in range(len(v)))
 
@@ -72,6 +77,10 @@ def diagnostics(out, rows, inverse, fitted, residuals, sd, p, every):
         out |= {key + "fitted": fitted[i], key + "residual": residuals[i], key + "leverage": h, key + "standardized": standard, key + "cooks_distance": standard**2 / p * real(h) / (1 - real(h))}
 
 
+def predicted(key, fitted, h, times):
+    return {key + "fitted": fitted, key + "mean_low": fitted - times * sqrt(h), key + "mean_high": fitted + times * sqrt(h), key + "new_low": fitted - times * sqrt(1 + h), key + "new_high": fitted + times * sqrt(1 + h)}
+
+
 def main():
     cases = []
 
@@ -82,7 +91,10 @@ def main():
     def variables(**columns):
         return {"variables": [{"name": k, "kind": "category" if isinstance(v[0], str) else "number", "values": v} for k, v in columns.items()]}
 
-    def simple(name, x, y, slope=0, tail="both", alpha=0.05, confidence=None, at=()):
+    def simple(name, x, y, slope=0, tail="both", alpha=0.05, confidence=None, at=(), scale="linear"):
+        measured = y
+        if scale == "log":
+            y = [logarithm(v) for v in y]
         b, inverse, rows, fitted, e = solve([x], y)
         n, df = len(x), len(x) - 2
         sse, sst = sum(v * v for v in e), spread(y)
@@ -106,14 +118,22 @@ def main():
             row = [Fraction(1), Fraction(a)]
             h, f = real(quad(row, inverse)), real(sum(c * v for c, v in zip(b, row)))
             key = f"predictions/{a:g}/"
-            out |= {key + "fitted": f, key + "mean_low": f - times * sqrt(h), key + "mean_high": f + times * sqrt(h), key + "new_low": f - times * sqrt(1 + h), key + "new_high": f + times * sqrt(1 + h)}
-        problem = {"procedure": "regression-simple", "tail": tail, "roles": {"response": "y", "predictor": "x"}, "options": {"slope": slope, "predict_at": list(at)}, "data": variables(x=x, y=y)}
+            out |= predicted(key, f, h, times)
+            if scale == "log":
+                out |= {k.replace("predictions", "predictions_measured"): mpmath.exp(v) for k, v in predicted(key, f, h, times).items()}
+        if scale == "log":
+            out |= {"factor": mpmath.exp(real(b[1])), "factor_low": mpmath.exp(out["ci_low"]), "factor_high": mpmath.exp(out["ci_high"])}
+        problem = {"procedure": "regression-simple", "tail": tail, "roles": {"response": "y", "predictor": "x"}, "options": {"slope": slope, "predict_at": list(at)} | ({"response_scale": scale} if scale != "linear" else {}), "data": variables(x=x, y=measured)}
         if confidence is not None:
             problem["confidence"] = confidence
         put(name, problem, out, alpha, "p")
 
-    def several(name, columns, y, at=(), compare=(), references=None, alpha=0.05):
+    def several(name, columns, y, at=(), compare=(), references=None, alpha=0.05, scale="linear"):
         """columns: numbers, or levels of a category."""
+        measured = y
+        if scale == "log":
+            y = [logarithm(v) for v in y]
+
         def terms(names):
             out = []
             for key in names:
@@ -147,7 +167,13 @@ def main():
                 row += [Fraction(int(k == f"{key}: {a}")) for k, _ in t if k.startswith(key + ": ")] if isinstance(v[0], str) else [Fraction(a)]
             h, g = real(quad(row, inverse)), real(sum(c * v for c, v in zip(b, row)))
             key = f"predictions/{', '.join(a if isinstance(a, str) else f'{a:g}' for a in place)}/"
-            out |= {key + "fitted": g, key + "mean_low": g - times * sqrt(h), key + "mean_high": g + times * sqrt(h), key + "new_low": g - times * sqrt(1 + h), key + "new_high": g + times * sqrt(1 + h)}
+            out |= predicted(key, g, h, times)
+            if scale == "log":
+                out |= {k.replace("predictions", "predictions_measured"): mpmath.exp(v) for k, v in predicted(key, g, h, times).items()}
+        if scale == "log":
+            for k, _ in t:
+                row = f"coefficients/{k}/"
+                out |= {f"factors/{k}/factor": mpmath.exp(real(out[row + "coefficient"])), f"factors/{k}/factor_low": mpmath.exp(out[row + "ci_low"]), f"factors/{k}/factor_high": mpmath.exp(out[row + "ci_high"])}
         for names in compare:
             other, (_, _, _, _, e2) = fit(names)
             sse2, df2 = sum(v * v for v in e2), n - len(other) - 1
@@ -161,7 +187,9 @@ def main():
         options = {"predict_at": [list(a) for a in at], "compare": [list(c) for c in compare]}
         if references:
             options["references"] = references
-        put(name, {"procedure": "regression-multiple", "roles": {"response": "y", "predictors": list(columns)}, "options": options, "data": variables(y=y, **columns)}, out, alpha, "p")
+        if scale != "linear":
+            options["response_scale"] = scale
+        put(name, {"procedure": "regression-multiple", "roles": {"response": "y", "predictors": list(columns)}, "options": options, "data": variables(y=measured, **columns)}, out, alpha, "p")
 
     def ranks(v):
         ordered = sorted(v)
@@ -215,6 +243,9 @@ def main():
     several("one predictor", {"minutes": minutes}, fuel)
     several("powers", {"a": [v for v in range(12)], "b": [v**2 for v in range(12)], "c": [v**3 for v in range(12)], "d": [v**4 for v in range(12)]}, fuel, [(5, 25, 125, 625)])
     several("large offsets", {"a": far, "b": [1e7 - v for v in wind]}, fuel, compare=[("b",)])
+    simple("a logarithm", minutes, fuel, at=(36, 50.5), scale="log")
+    simple("a falling logarithm", [1, 2, 3, 4, 5, 6], [95, 31, 12.2, 4.4, 1.9, 0.3], -2, alpha=0.1, at=(7,), scale="log")
+    several("a logarithm of two predictors", {"minutes": minutes, "ferry": ferry}, fuel, [(36, "Puffin")], [("minutes",)], scale="log")
     json.dump(cases, sys.stdout, indent=1)
 
 

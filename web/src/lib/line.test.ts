@@ -8,6 +8,7 @@ test("a line is read between and beyond its ends", () => {
   expect(lineAt(line, 0)).toBe(2);
   expect(lineAt(line, 4)).toBe(4);
   expect(lineAt(line, 20)).toBe(12);
+  expect(lineAt({ ...line, x: [0, 1, 2], y: [1, 2, 4] }, 1.5)).toBe(3);
   expect(lineAt({ ...line, x: [3, 3], y: [8, 8] }, 99)).toBe(8);
 });
 

@@ -1,10 +1,12 @@
+import { scaleLinear } from "d3-scale";
 import type { Mark } from "../api/types";
 
-/** lineAt returns the height of a straight line at x, from its two ends. */
+/** lineAt returns the height of a line at x, between its points and, as its ends go on, beyond them. */
 export function lineAt(line: Mark, x: number): number {
-  const [x0, x1] = [line.x?.[0] ?? 0, line.x?.at(-1) ?? 1];
-  const [y0, y1] = [line.y?.[0] ?? 0, line.y?.at(-1) ?? 0];
-  return x1 === x0 ? y0 : y0 + ((x - x0) / (x1 - x0)) * (y1 - y0);
+  return scaleLinear(
+    (line.x ?? []).map((at) => at ?? 0),
+    (line.y ?? []).map((up) => up ?? 0),
+  )(x);
 }
 
 /** residualWords says how far a case lies from what is expected: “3.1 L more than expected”. */
