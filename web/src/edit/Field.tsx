@@ -13,7 +13,8 @@ interface Props {
 export function Field({ label, pointer, hint, children }: Props) {
   const { mistakes } = useDraft();
   const id = useId();
-  const mistake = pointer === undefined ? undefined : mistakes.find((each) => each.pointer === pointer);
+  // What is wrong with a part of a list is wrong with its field.
+  const mistake = mistakes.find((each) => each.pointer === pointer || each.pointer.startsWith(`${pointer}/`));
   return (
     <div className="grid content-start gap-1">
       <label htmlFor={id} className="text-muted">

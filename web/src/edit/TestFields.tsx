@@ -1,10 +1,11 @@
 import { useState } from "react";
 import type { Draft, Option, Tail } from "../api/types";
-import { readNamed, readNumber, readNumbers, writeValue } from "../lib/number";
+import { readNamed, readNames, readNumber, readNumbers, readPlaces, writeValue } from "../lib/number";
+import { upperFirst } from "../lib/words";
 import { useDraftSheet } from "./DataFields";
-import { useDraft } from "./draft";
+import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
-import { levelsOf } from "./levels";
+import { levelsOf, levelsOfVariable } from "./levels";
 
 const tails: { value: Tail; says: string }[] = [
   { value: "both", says: "it differs, on either side (two tails)" },
@@ -113,8 +114,14 @@ export function TestFields() {
       )}
       {description.options.map((option) => {
         if (option.type === "choice") {
+          const chosen = option.choices?.find(
+            (choice) => choice.value === String(draft.options[option.id] ?? option.default),
+          );
+          const hint = [option.says, chosen?.says && `${upperFirst(chosen.label)}: ${chosen.says}`]
+            .filter(Boolean)
+            .join(" ");
           return (
-            <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
+            <Field key={option.id} label={option.label} pointer={`/options/${option.id}`} hint={hint}>
               {(field) => (
                 <select
                   {...field}
@@ -125,7 +132,6 @@ export function TestFields() {
                   {option.choices?.map((choice) => (
                     <option key={choice.value} value={choice.value}>
                       {choice.label}
-                      {choice.says ? `: ${choice.says}` : ""}
                     </option>
                   ))}
                 </select>
@@ -151,6 +157,7 @@ export function TestFields() {
           );
         }
         if (option.type === "level") return <LevelField key={option.id} option={option} />;
+        if (option.type === "references") return <ReferenceFields key={option.id} option={option} />;
         const reader = readers[option.type];
         if (reader) {
           return (
@@ -159,6 +166,7 @@ export function TestFields() {
                 <ReadInput
                   field={field}
                   read={reader}
+                  lines={option.type === "places" || option.type === "lists"}
                   value={draft.options[option.id] ?? option.default}
                   onChange={(value) => set(option, value)}
                 />
@@ -218,32 +226,81 @@ function LevelField({ option }: { option: Option }) {
   );
 }
 
+/** ReferenceFields choose, of each predictor that is a category, the level that the others are set against. */
+function ReferenceFields({ option }: { option: Option }) {
+  const { draft, change } = useDraft();
+  const view = useDraftSheet();
+  const chosen = (draft.options[option.id] ?? {}) as Record<string, string>;
+  const categories = namesOf(draft, "predictors").filter((name) => {
+    const column = view.sheet.columns.find((each) => each.name.trim() === name);
+    return column && (column.kind || view.profiles.get(column.key)?.kind) === "category";
+  });
+  return categories.map((name) => {
+    const { codes, names } = levelsOfVariable(view, name);
+    const set = (level: string) =>
+      change(`reference of ${name}`, (d) => {
+        const { [name]: _, ...others } = chosen;
+        const references = level === "" ? others : { ...others, [name]: level };
+        return withOption(d, option.id, Object.keys(references).length > 0 ? references : "");
+      });
+    return (
+      <Field key={name} label={`Reference of ${name}`} pointer={`/options/${option.id}/${name}`} hint={option.says}>
+        {(field) => (
+          <select
+            {...field}
+            className="select w-full bg-sheet aria-invalid:border-region"
+            value={chosen[name] ?? ""}
+            onChange={(event) => set(event.target.value)}
+          >
+            <option value="">the first that occurs</option>
+            {chosen[name] !== undefined && !codes.includes(chosen[name]) && <option>{chosen[name]}</option>}
+            {codes.map((code) => (
+              <option key={code} value={code}>
+                {names[code] ?? code}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+    );
+  });
+}
+
 /** How options that hold several numbers are read. */
 const readers: Partial<Record<Option["type"], (text: string) => unknown>> = {
   proportions: readNumbers,
   numbers: readNumbers,
   parameters: readNamed,
+  places: readPlaces,
+  lists: readNames,
 };
 
 interface ReadProps extends NumberProps {
   read: (text: string) => unknown;
+  /** Whether a list stands on each line. */
+  lines: boolean;
 }
 
 /** ReadInput keeps what was typed; what cannot be read goes along as text, for the check to name it. */
-function ReadInput({ field, value, read, onChange }: ReadProps) {
+function ReadInput({ field, value, read, lines, onChange }: ReadProps) {
   const [text, setText] = useState(writeValue(value));
   const meant = (typed: string) => read(typed) ?? typed.trim();
   const shown = JSON.stringify(meant(text)) === JSON.stringify(value ?? "") ? text : writeValue(value);
-  return (
-    <input
+  const type = (typed: string) => {
+    setText(typed);
+    onChange(meant(typed));
+  };
+  return lines ? (
+    <textarea
       {...field}
-      className={inputLook}
+      className="textarea w-full bg-sheet aria-invalid:border-region"
+      rows={2}
+      placeholder="a list on each line, parted by ;"
       value={shown}
-      onChange={(event) => {
-        setText(event.target.value);
-        onChange(meant(event.target.value));
-      }}
+      onChange={(event) => type(event.target.value)}
     />
+  ) : (
+    <input {...field} className={inputLook} value={shown} onChange={(event) => type(event.target.value)} />
   );
 }
 

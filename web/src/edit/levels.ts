@@ -9,17 +9,21 @@ interface Levels {
   names: Record<string, string>;
 }
 
+type View = Pick<SheetView, "sheet" | "derived" | "profiles">;
+
+const only = (codes: string[]): Levels => ({ codes: codes.filter((code) => code !== ""), names: {} });
+
 /** levelsOf returns the levels of the variable that plays a role; with one column a group, the names of the columns. */
-export function levelsOf(
-  draft: Draft,
-  { sheet, derived, profiles }: Pick<SheetView, "sheet" | "derived" | "profiles">,
-  role: string,
-): Levels {
-  const only = (codes: string[]): Levels => ({ codes: codes.filter((code) => code !== ""), names: {} });
+export function levelsOf(draft: Draft, view: View, role: string): Levels {
   if (draft.entry === "summary") return only(draft.summary.map((group) => group.label.trim()));
-  if (sheet.form === "groups") return only(sheet.columns.map((column) => column.name.trim()));
-  if (sheet.form === "counts") return only([]);
-  const column = sheet.columns.find((each) => each.name.trim() === namesOf(draft, role)[0]);
+  if (view.sheet.form === "groups") return only(view.sheet.columns.map((column) => column.name.trim()));
+  if (view.sheet.form === "counts") return only([]);
+  return levelsOfVariable(view, namesOf(draft, role)[0]);
+}
+
+/** levelsOfVariable returns the levels of a variable, none where there is no such one. */
+export function levelsOfVariable({ sheet, derived, profiles }: View, name: string | undefined): Levels {
+  const column = sheet.columns.find((each) => each.name.trim() === name);
   if (!column) return only([]);
   const names = column.level_names ?? {};
   const known = profiles.get(column.key)?.levels;

@@ -1,5 +1,14 @@
 import { expect, test } from "vitest";
-import { evenBoundaries, readNamed, readNumber, readNumbers, writeNumber, writeValue } from "./number";
+import {
+  evenBoundaries,
+  readNamed,
+  readNames,
+  readNumber,
+  readNumbers,
+  readPlaces,
+  writeNumber,
+  writeValue,
+} from "./number";
 
 test.each([
   ["12.5", 12.5],
@@ -42,4 +51,15 @@ test("classes of one width run from the start up to the end", () => {
   expect(evenBoundaries(0, 0, 100)).toContain("above 0");
   expect(evenBoundaries(0, 0.5, 100)).toContain("200 classes");
   expect(evenBoundaries(Number.NaN, 5, 100)).toContain("Numbers");
+});
+
+test("lists are read a line each", () => {
+  const places = [
+    [36, 4.5, "Puffin"],
+    [-2, 1, "Dunlin of the north"],
+  ];
+  expect(readPlaces("36; 4,5; Puffin\n\n −2, 1, Dunlin of the north ")).toEqual(places);
+  expect(readPlaces(writeValue(places))).toEqual(places);
+  expect(readNames("minutes; wind\nvehicles")).toEqual([["minutes", "wind"], ["vehicles"]]);
+  expect(readNames(" \n")).toBeNull();
 });

@@ -17,6 +17,28 @@ export function readNumbers(text: string): number[] | null {
   return numbers.length > 0 && numbers.every(Number.isFinite) ? numbers : null;
 }
 
+/** readRows reads lists, a line each, their parts parted by semicolons or commas with a space; null where there are none. */
+function readRows<T>(text: string, read: (part: string) => T): T[][] | null {
+  const rows = text
+    .split("\n")
+    .filter((line) => line.trim() !== "")
+    .map((line) =>
+      line
+        .split(/;|,\s+|\t/)
+        .map((part) => part.trim())
+        .filter((part) => part !== "")
+        .map(read),
+    );
+  return rows.length > 0 ? rows : null;
+}
+
+/** readPlaces reads lines of numbers and of words, as “36; 4,5; Puffin”. */
+export const readPlaces = (text: string): (number | string)[][] | null =>
+  readRows(text, (part) => (Number.isFinite(readNumber(part)) ? readNumber(part) : part));
+
+/** readNames reads lines of names, as “minutes; wind”. */
+export const readNames = (text: string): string[][] | null => readRows(text, (part) => part);
+
 /** readNamed reads numbers by name, as “mean = 12; sd = 3”; null where it is nothing like that. */
 export function readNamed(text: string): Record<string, number> | null {
   const named: Record<string, number> = {};
@@ -29,8 +51,9 @@ export function readNamed(text: string): Record<string, number> | null {
   return Object.keys(named).length > 0 ? named : null;
 }
 
-/** writeValue writes numbers, a list of them or numbers by name, for typing on. */
+/** writeValue writes numbers, a list of them, lists in lines or numbers by name, for typing on. */
 export function writeValue(value: unknown): string {
+  if (Array.isArray(value) && value.some(Array.isArray)) return value.map(writeValue).join("\n");
   if (Array.isArray(value)) return value.map((x) => (typeof x === "number" ? writeNumber(x) : String(x))).join("; ");
   if (value !== null && typeof value === "object") {
     return Object.entries(value)
