@@ -94,6 +94,43 @@ func (s *oneMean) plan() {
 	s.PlanBy(plan)
 }
 
+// plan offers the power of the test of the slope. The predictor spreads as in the sample.
+func (s *straightLine) plan() {
+	along := math.Sqrt(s.line.SXX / float64(s.line.N-1))
+	residual := s.spreadInput("sd", "Spread about the line", s.line.ResidualSD)
+	residual.Unit = s.response.Unit
+	s.PlanBy(working.Planning{
+		Inputs: []working.PowerInput{{ID: "truth", Label: "True slope", Unit: s.unit, Value: s.stated(s.line.ResidualSD / along)}, residual},
+		N:      s.line.N, Least: 3,
+		Truth: func(truth []float64) string { return "a true slope of " + s.inUnit(truth[0]) },
+		Side:  func(truth []float64) int { return sideOf(truth[0] - s.null) },
+		Basis: "Calculated by the noncentral t distribution, for cases that lie normally about a line with the spread that is stated, at first that of the sample. The predictor spreads as it does in the sample.",
+		Power: func(truth []float64, n int) float64 {
+			df := float64(n - 2)
+			low, high := s.region(dist.T{DF: df})
+			return stats.PowerOfT(df, (truth[0]-s.null)/truth[1]*along*math.Sqrt(float64(n-1)), low, high)
+		},
+	})
+}
+
+// plan offers the power of the test of all predictors together.
+func (s *severalPredictors) plan() {
+	df1 := float64(s.fit.P)
+	s.PlanBy(working.Planning{
+		Inputs: []working.PowerInput{{ID: "truth", Label: "True share explained, R²", Value: 0.13, Above: new(0.0), Below: new(1.0)}}, // a medium effect (Cohen, 9.2)
+		N:      s.fit.N, Least: s.fit.P + 2,
+		Truth: func(truth []float64) string {
+			return "predictors that in truth explain " + working.FormatPercent(truth[0]) + "\u00a0% of the variation"
+		},
+		Side:  func([]float64) int { return 1 },
+		Basis: "Calculated by the noncentral F distribution, for cases that lie normally about the fit with one spread, and the present predictors (Cohen, Statistical Power Analysis, 2nd ed., 9.3).",
+		Power: func(truth []float64, n int) float64 {
+			df2 := float64(n) - df1 - 1
+			return stats.PowerOfF(df1, df2, float64(n)*truth[0]/(1-truth[0]), dist.F{DF1: df1, DF2: df2}.UpperQuantile(s.p.Alpha))
+		},
+	})
+}
+
 // shared shares n cases between two groups as the present ones are shared, with at least
 // least for each.
 func shared(n, n1, n2, least int) (first, second int) {

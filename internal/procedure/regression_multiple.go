@@ -714,6 +714,7 @@ func (s *severalPredictors) steps() {
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("F with its degrees of freedom, p and the shares explained; the coefficients go into a table."))
 	s.Conclude(s.conclusion, report)
 	s.followUp()
+	s.plan()
 }
 
 // fittedFigure draws what was observed against what the fit gives.

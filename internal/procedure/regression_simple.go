@@ -510,6 +510,7 @@ func (s *straightLine) steps() {
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The slope with its standard error, t with its degrees of freedom, p and the interval; then the intercept and the share explained."))
 	s.Conclude(s.conclusion, report)
 	s.followUp()
+	s.plan()
 }
 
 func (s *straightLine) foundWords() string {

@@ -31,8 +31,9 @@ func PowerOfT(df, shift, low, high float64) float64 {
 	return power
 }
 
-// PowerOfF returns the power of a one-way analysis of variance that rejects from high on,
-// where noncentrality is Σ nᵢ(μᵢ − μ)²/σ² (Cohen, 8.2).
+// PowerOfF returns the power of a test by F that rejects from high on. The noncentrality is
+// Σ nᵢ(μᵢ − μ)²/σ² in a one-way analysis of variance, and nR²/(1 − R²) for the predictors of a
+// fit that in truth explain a share R² (Cohen, 8.2 and 9.3).
 func PowerOfF(df1, df2, noncentrality, high float64) float64 {
 	return dist.NoncentralF{DF1: df1, DF2: df2, Noncentrality: noncentrality}.Upper(high)
 }

@@ -156,4 +156,40 @@ def equal(n):
 
 case({"procedure": "proportion-two", "data": {"counts": {"rows": ["work", "leisure"], "columns": ["yes", "no"], "cells": [[20, 5], [14, 11]]}}},
      {"truth_1": 0.8, "truth_2": 0.5}, 0.8, two_proportions(25, 25, "0.8", "0.5", "both", "0.05"), equal, 2, 120)
+
+
+def slope(n, truth, null, sd, along, tail, alpha):
+    return power_t(mpf(n - 2), (mpf(truth) - mpf(null)) / mpf(sd) * along * sqrt(mpf(n - 1)), tail, alpha)
+
+
+def share_explained(n, predictors, truth, alpha):
+    """Noncentral F, as a Poisson mixture of areas of beta distributions; edge is where its region begins, as df2/(df2 + df1 F)."""
+    a, b = mpf(predictors) / 2, mpf(n - predictors - 1) / 2
+    edge, above = mpf(0), mpf(1)
+    for _ in range(90):
+        middle = (edge + above) / 2
+        if betainc(b, a, 0, middle, regularized=True) < mpf(alpha):
+            edge = middle
+        else:
+            above = middle
+    half, total, j = n * mpf(truth) / (1 - mpf(truth)) / 2, mpf(0), 0
+    while True:
+        weight = exp(-half) * half**j / factorial(j)
+        total += weight * betainc(b, a + j, 0, edge, regularized=True)
+        if j > half and weight < mpf(10) ** -24:
+            return total
+        j += 1
+
+
+minutes = ["32.8", "37.6", "35.6", "36.1", "33.9", "30.2", "45.9", "31.7", "34.4", "29.8", "38.5", "33.3"]
+fuel = [41.7, 47.5, 42.3, 43.3, 39.1, 43.0, 55.0, 37.6, 39.7, 34.2, 44.9, 34.0]
+wind = [6.5, 14.0, 6.4, 7.7, 5.0, 3.1, 15.2, 4.4, 7.9, 2.2, 9.6, 6.1]
+values = [mpf(v) for v in minutes]
+along = sqrt(sum((v - sum(values) / 12) ** 2 for v in values) / 11)
+data = {"variables": [{"name": "y", "kind": "number", "values": fuel}, {"name": "x", "kind": "number", "values": [float(v) for v in minutes]}, {"name": "w", "kind": "number", "values": wind}]}
+for tail, truth, null in (("both", "0.5", "0"), ("left", "-0.4", "0.3"), ("right", "1.2", "0.7")):
+    case({"procedure": "regression-simple", "tail": tail, "roles": {"response": "y", "predictor": "x"}, "options": {"slope": float(null)}, "data": data}, {"truth": float(truth), "sd": 2.5}, 0.8,
+         slope(12, truth, null, "2.5", along, tail, "0.05"), lambda n: slope(n, truth, null, "2.5", along, tail, "0.05"), 3, 60)
+case({"procedure": "regression-multiple", "alpha": 0.01, "roles": {"response": "y", "predictors": ["x", "w"]}, "data": data}, {"truth": 0.35}, 0.9,
+     share_explained(12, 2, "0.35", "0.01"), lambda n: share_explained(n, 2, "0.35", "0.01"), 4, 70)
 print(json.dumps(cases, indent=1))
