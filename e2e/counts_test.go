@@ -116,6 +116,8 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	require.NoError(t, err)
 	p.key(input.ArrowLeft)
 	p.shows(`[data-step="statistic"]`, "0 to 24")
+	p.drag(`[aria-label="Boundary 3 of the classes"]`, 60) // so far that the classes above are merged
+	p.keyIs("critical-value", "5.991")                     // two degrees of freedom
 	boundaries := p.label("Boundaries of the classes: drag them, or type them")
 	p.fill(boundaries, "0; 50; 40; 100")
 	p.shows(`[data-step="look"]`, "each above the one before")

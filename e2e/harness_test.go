@@ -313,6 +313,23 @@ func (p *tab) fill(selector, text string) {
 	require.NoError(p.t, element.Input(text))
 }
 
+// drag takes a mark of a picture by its grip and moves it so far to the right, in steps as a hand
+// does.
+func (p *tab) drag(selector string, right float64) {
+	p.t.Helper()
+	element := p.find(selector + " rect")
+	_, err := element.Eval(`() => this.ownerSVGElement.scrollIntoView({ block: "center" })`)
+	require.NoError(p.t, err)
+	shape, err := element.Shape()
+	require.NoError(p.t, err)
+	box := shape.Box()
+	x, y := box.X+box.Width/2, box.Y+box.Height/3
+	require.NoError(p.t, p.Mouse.MoveTo(proto.NewPoint(x, y)))
+	require.NoError(p.t, p.Mouse.Down(proto.InputMouseButtonLeft, 1))
+	require.NoError(p.t, p.Mouse.MoveLinear(proto.NewPoint(x+right, y), 6))
+	require.NoError(p.t, p.Mouse.Up(proto.InputMouseButtonLeft, 1))
+}
+
 // label returns a selector for the input with the given aria-label, or the one
 // whose label has this text.
 func (p *tab) label(text string) string {

@@ -3,6 +3,7 @@ package e2e
 import (
 	"testing"
 
+	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -29,6 +30,11 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	require.NoError(t, err)
 	p.key(input.ArrowRight)
 	p.shows(`[data-step="follow-up"]`, "46.049") // a tenth of a minute on
+	p.drag(`[data-step="statistic"] [role="slider"]`, 200)
+	p.shows(`[data-step="statistic"] figure`, "outside what was observed")
+	p.shows(`[data-step="follow-up"]`, "nothing shows that the line goes on there")
+	p.drag(`[data-step="statistic"] [role="slider"]`, -90)
+	p.eventually("a prediction within what was observed", func() bool { return !contains(p, `[data-step="statistic"] figure`, "outside what was observed") })
 
 	p.click("The cases about the line: 120 rows")
 	p.click("standardized")
@@ -50,9 +56,35 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.click("Choose none")
 	p.click("standardized ↓")
 	p.shows(first, "−2.")
+	p.fill(p.label("Value"), "5")
+	p.shows(`[data-step="follow-up"]`, "8 of 120") // residuals of 5 L and more, to either side
+	p.click("Choose them")
+	p.shows("body", "8 cases chosen")
+	p.click("Leave them out and compare")
+	p.shows(`[data-testid="comparison"]`, "n = 112")
+	p.click("Stay with the present one")
+	p.click("Show all")
+	p.click("Choose none")
+	p.click("Show more of the 120 rows")
+	last := `[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr:nth-child(100)`
+	p.shows(last, ".")
+	require.NoError(t, p.find(last+" button").Click("left", 1)) // a cell of a further page opens too
+	p.shows(`[role="dialog"]`, "All digits")
+	p.key(input.Escape)
 
 	p.click("Keep fitted values and residuals as variables")
 	p.shows("body", "Kept with the data: fitted fuel and residual fuel.")
+
+	p.click("logarithm")
+	p.shows(`[data-step="follow-up"]`, "fuel is multiplied by 1.023")
+	p.shows(`[data-step="follow-up"] table[aria-label="Predictions in L"]`, "median")
+	p.shows(`[data-testid="key-statistic"]`, "t = 13.219")
+	p.accessible("a logarithm")
+	p.click("as measured")
+	p.keyIs("statistic", "t = 13.363")
+	p.click("Say what is true")
+	p.fill(p.label("True slope"), "0.3")
+	p.shows(`[data-step="follow-up"]`, "a true slope of 0.3")
 
 	p.click("predict crossing time from fuel")
 	p.keyIs("statistic", "t = 13.363") // the same test of the same correlation
@@ -120,6 +152,9 @@ func TestSeveralPredictors(t *testing.T) {
 	p.keyIs("follow-up", "R² = 0.682")
 	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "minutes, wind, vehicles") // the one kept, with its F against the present one
 
+	p.click("logarithm")
+	p.shows(`[data-step="follow-up"] table[aria-label="What fuel is multiplied by for one more"]`, "% more")
+	p.chord("z", "")
 	p.key('e')
 	tick := func(name string) {
 		label, err := p.Timeout(patience).ElementR("fieldset label", "^"+name+"$")
@@ -130,6 +165,14 @@ func TestSeveralPredictors(t *testing.T) {
 	tick("wind")
 	p.eventually("the ticks kept", func() bool { return !contains(p, `[aria-label="State of the problem"]`, "Keeping") })
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	tick("ferry")
+	p.fill(p.label("Predict at"), "36; Puffin")
+	p.shows("main", "2 values given for 3 predictors: give one for each of")
+	p.fill(p.label("Predict at"), "36; 10; Puffin")
+	require.NoError(t, p.find(p.label("Reference of ferry")).Select([]string{"Turnstone"}, true, rod.SelectorTypeText))
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
-	p.keyIs("look", "2 predictors")
+	p.keyIs("look", "3 predictors")
+	p.shows(`[data-step="follow-up"] table[aria-label="Predictions"]`, "36, 10, Puffin")
+	p.shows(`[data-step="data"]`, "Turnstone is its reference")
 }

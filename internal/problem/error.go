@@ -3,6 +3,7 @@ package problem
 import (
 	"fmt"
 	"strings"
+	"unicode"
 )
 
 // Error is one thing in a problem file that a person can mend.
@@ -15,12 +16,20 @@ type Error struct {
 func (e Error) Error() string {
 	text := e.Says
 	if e.Pointer != "" {
-		text = e.Pointer + ": " + text
+		text = strings.Map(printable, e.Pointer) + ": " + text
 	}
 	if e.Instead != "" {
 		text += "; " + e.Instead
 	}
 	return text
+}
+
+// printable keeps an error on one line, whatever a field is called.
+func printable(r rune) rune {
+	if unicode.IsPrint(r) {
+		return r
+	}
+	return unicode.ReplacementChar
 }
 
 // Errors are all the mistakes that were found, the first one first. It is never

@@ -169,6 +169,7 @@ func TestList(t *testing.T) {
 func FuzzParse(f *testing.F) {
 	f.Add([]byte(whole))
 	f.Add([]byte(`{"grund":1,"procedure":"x","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1e308,"sd":0}]}}}`))
+	f.Add([]byte(`{"\n":1}`))
 	f.Add([]byte(`{"grund":1,"procedure":"x","data":{"counts":{"rows":["a"],"columns":["x"],"cells":[[1]]}}}`))
 	f.Fuzz(func(t *testing.T, file []byte) {
 		p, err := Parse(file)
