@@ -429,18 +429,43 @@ func (p *tab) clipboard(mime string) string {
 // accessible runs axe-core and fails on what is serious or critical.
 func (p *tab) accessible(screen string) {
 	p.t.Helper()
+	p.axe(screen, "tag", "wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice")
+}
+
+// contrasts is the part of accessible that another theme can change.
+func (p *tab) contrasts(screen string) {
+	p.t.Helper()
+	p.axe(screen, "rule", "color-contrast", "link-in-text-block")
+}
+
+// axe runs the rules of axe-core that have one of the names, as tags or as rules.
+func (p *tab) axe(screen, kind string, names ...string) {
+	p.t.Helper()
 	script, err := os.ReadFile("../web/node_modules/axe-core/axe.min.js")
 	require.NoError(p.t, err)
-	_, err = p.Eval("() => { " + string(script) + " }")
+	_, err = p.Eval("() => { if (!window.axe) { " + string(script) + " } }")
 	require.NoError(p.t, err)
-	result, err := p.Eval(`async () => {
+	result, err := p.Eval(`async (type, values) => {
 		await document.fonts.ready; // what is measured is laid out in them
-		const report = await axe.run(document, { resultTypes: ["violations"], runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"] });
+		const report = await axe.run(document, { resultTypes: ["violations"], runOnly: { type, values } });
 		return report.violations.filter((v) => v.impact === "serious" || v.impact === "critical")
 			.map((v) => v.id + ": " + v.nodes.slice(0, 3).map((n) => n.html.slice(0, 160) + " " + n.failureSummary).join(" | ")).join("\n");
-	}`)
+	}`, kind, names)
 	require.NoError(p.t, err)
 	require.Empty(p.t, result.Value.Str(), "axe on %s", screen)
+}
+
+// theme shows the page by day or by night, at once.
+func (p *tab) theme(name string) {
+	p.t.Helper()
+	_, err := p.Eval(`(name) => {
+		const still = document.createElement("style");
+		still.textContent = "* { transition: none !important }";
+		document.head.append(still);
+		localStorage.setItem("grund.theme", name);
+		document.documentElement.dataset.theme = name;
+	}`, name)
+	require.NoError(p.t, err)
 }
 
 // fitsTheWidth fails where the page scrolls sideways.

@@ -75,30 +75,26 @@ func screens(a *app) map[string]func(p *tab) {
 	}
 }
 
-// Every screen is accessible by day and by night, and fits every width.
+// Every screen is accessible by day, has the contrast by night too, and fits every width.
 func TestEveryScreen(t *testing.T) {
 	a := newApp(t)
-	for _, theme := range []string{"day", "night"} {
-		session, err := browser.Incognito()
-		require.NoError(t, err)
-		for path, ready := range screens(a) {
-			t.Run(theme+path, func(t *testing.T) {
-				here := *a
-				here.t = t // its pages are closed when this screen has been seen
-				p := here.openIn(session, path)
-				_, err := p.Eval(`(theme) => { localStorage.setItem("grund.theme", theme); document.documentElement.dataset.theme = theme }`, theme)
-				require.NoError(t, err)
-				ready(p)
-				p.accessible(theme + " " + path)
-				if theme == "night" {
-					return // as wide as by day
-				}
-				for _, width := range []int{390, 768, 1024, 1280, 1920} {
-					p.resize(width, 800)
-					p.fitsTheWidth(fmt.Sprintf("%s at %d", path, width))
-				}
-			})
-		}
+	session, err := browser.Incognito()
+	require.NoError(t, err)
+	for path, ready := range screens(a) {
+		t.Run(path, func(t *testing.T) {
+			here := *a
+			here.t = t // its pages are closed when this screen has been seen
+			p := here.openIn(session, path)
+			p.theme("day")
+			ready(p)
+			p.accessible(path + " by day")
+			p.theme("night")
+			p.contrasts(path + " by night")
+			for _, width := range []int{390, 768, 1024, 1280, 1920} {
+				p.resize(width, 800)
+				p.fitsTheWidth(fmt.Sprintf("%s at %d", path, width))
+			}
+		})
 	}
 }
 
