@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
 	"grund/internal/data"
@@ -34,6 +35,55 @@ func (a *aboutLine) residuals() spread {
 	return r
 }
 
+// fittedValues returns what a fit gives each case.
+func fittedValues(each []stats.Fitted) []float64 {
+	fitted := make([]float64, len(each))
+	for i, c := range each {
+		fitted[i] = c.Value
+	}
+	return fitted
+}
+
+// fit returns what the cases lie about.
+func (a *aboutLine) fit() string {
+	if a.terms == 2 {
+		return "the line"
+	}
+	return "the fit"
+}
+
+// squared returns the term that bend adds.
+func (a *aboutLine) squared() string {
+	if a.terms == 2 {
+		return "a squared term"
+	}
+	return "the square of what the fit gives"
+}
+
+// bend returns the p-value of a squared term beside the columns of a fit, the square of what runs
+// along it: the predictor, or the fitted values of several (J. B. Ramsey, J. Roy. Statist. Soc. B
+// 31, 1969, with the second power alone). It is NaN where a square leaves nothing to be tested.
+func bend(columns [][]float64, along, y []float64) float64 {
+	if len(y) < len(columns)+4 {
+		return math.NaN()
+	}
+	m := stats.NewMoments(along)
+	if !(m.SD > 0) {
+		return math.NaN()
+	}
+	squares := make([]float64, len(along))
+	for i, x := range along {
+		z := m.Deviation(x) / m.SD
+		squares[i] = z * z
+	}
+	curve, dependent := stats.FitLeastSquares(append(slices.Clone(columns), squares), y)
+	if dependent >= 0 || curve.Perfect {
+		return math.NaN()
+	}
+	_, _, p := curve.Partial(len(columns))
+	return p
+}
+
 // lineConditions judges what a fit takes for granted and writes the step, with pictures of
 // the residuals; more are further conditions.
 func (l *location) lineConditions(a *aboutLine, more ...string) {
@@ -58,22 +108,22 @@ func (l *location) lineConditions(a *aboutLine, more ...string) {
 func (l *location) straight(a *aboutLine) {
 	switch {
 	case math.IsNaN(a.curvature):
-		l.Condition("straightness", working.Met, working.Textf("Look at the picture: the residuals should lie about 0 all along, without a bend."))
+		l.Condition("straightness", working.Met, working.Textf("Taken as met: these cases leave no squared term to test. In the picture the residuals should lie about 0 all along, without a bend."))
 	case a.curvature <= 0.05:
-		l.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (a squared term) the fit would be significantly better, %s. A straight line misses that; a transformed variable may follow one.", l.pWords(a.curvature)), a.ways...)
+		l.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (%s) the fit would be significantly better, %s. %s misses that; a transformed variable may follow one.", a.squared(), l.pWords(a.curvature), upperFirst(a.fit())), a.ways...)
 	default:
-		l.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (a squared term) the fit would not be significantly better, %s.", l.pWords(a.curvature)))
+		l.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (%s) the fit would not be significantly better, %s.", a.squared(), l.pWords(a.curvature)))
 	}
 }
 
 // evenSpread tests whether the sizes of the residuals go with the fitted values (H. Glejser, J.
 // Amer. Statist. Assoc. 64, 1969).
 func (l *location) evenSpread(a *aboutLine) {
-	var fitted, sizes []float64
+	var sizes []float64
 	for _, c := range a.each {
-		fitted, sizes = append(fitted, c.Value), append(sizes, math.Abs(c.Residual))
+		sizes = append(sizes, math.Abs(c.Residual))
 	}
-	line := stats.FitLine(fitted, sizes)
+	line := stats.FitLine(fittedValues(a.each), sizes)
 	p := 2 * dist.T{DF: line.DF}.Upper(math.Abs(line.Slope/line.SESlope))
 	switch {
 	case line.SXX == 0 || line.DF < 1 || math.IsNaN(p):
@@ -83,9 +133,9 @@ func (l *location) evenSpread(a *aboutLine) {
 		if line.Slope < 0 {
 			grows = "shrinks"
 		}
-		l.Condition("equal-spread", working.Doubtful, working.Textf("The spread about the line %s with the fitted value, %s. Intervals are then too narrow on one side and too wide on the other; a logarithm of the response often helps.", grows, l.pWords(p)), a.ways...)
+		l.Condition("equal-spread", working.Doubtful, working.Textf("The spread about %s %s with the fitted value, %s. Intervals are then too narrow on one side and too wide on the other; a logarithm of the response often helps.", a.fit(), grows, l.pWords(p)), a.ways...)
 	default:
-		l.Condition("equal-spread", working.Met, working.Textf("The spread about the line does not go with the fitted value, %s.", l.pWords(p)))
+		l.Condition("equal-spread", working.Met, working.Textf("The spread about %s does not go with the fitted value, %s.", a.fit(), l.pWords(p)))
 	}
 }
 
@@ -172,9 +222,9 @@ func (l *location) recordedOrder(a *aboutLine) {
 
 // residualFigures draws the residuals against the fitted values and in the recorded order.
 func (l *location) residualFigures(a *aboutLine) {
-	var fitted, residuals, order []float64
+	var residuals, order []float64
 	for i, c := range a.each {
-		fitted, residuals, order = append(fitted, c.Value), append(residuals, c.Residual), append(order, float64(i+1))
+		residuals, order = append(residuals, c.Residual), append(order, float64(i+1))
 	}
 	draw := func(id, title, says string, axis working.Axis, x []float64) {
 		f := &working.Figure{ID: id, Form: working.Scatter, Title: title, Says: says, Axis: axis, Up: &working.Axis{Label: "residual", Unit: a.residual.Unit}, Small: true}
@@ -186,7 +236,7 @@ func (l *location) residualFigures(a *aboutLine) {
 			{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(residuals...), Case: a.rows}}
 		l.Figure(f)
 	}
-	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fitted)
+	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fittedValues(a.each))
 	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the line is 0.", working.Axis{Label: "order"}, order)
 }
 
@@ -229,18 +279,10 @@ func (l *location) leverageFigure(a *aboutLine) {
 
 // conditions judges what the line takes for granted.
 func (s *straightLine) conditions() {
-	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, curvature: math.NaN(), ways: s.log.ways(s.measured)}
+	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, ways: s.log.ways(s.measured)}
 	for i := range s.x {
 		a.each = append(a.each, s.line.Case(s.x[i], s.y[i]))
 	}
-	if s.line.N >= 5 {
-		squares, size := make([]float64, len(s.x)), math.Sqrt(s.line.SXX)
-		for i, x := range s.x {
-			squares[i] = (x - s.line.MeanX) / size * ((x - s.line.MeanX) / size)
-		}
-		if curve, dependent := stats.FitLeastSquares([][]float64{s.x, squares}, s.y); dependent < 0 && !curve.Perfect {
-			_, _, a.curvature = curve.Partial(1)
-		}
-	}
+	a.curvature = bend([][]float64{s.x}, s.x, s.y)
 	s.lineConditions(a)
 }

@@ -674,7 +674,8 @@ func (s *severalPredictors) test() {
 }
 
 func (s *severalPredictors) conditions() {
-	a := &aboutLine{rows: s.cases(), each: s.each, terms: s.fit.P + 1, residual: s.heading, fittedOf: data.Heading{Unit: s.unit}, decimals: s.decimals, curvature: math.NaN(), ways: s.log.ways(s.measured)}
+	a := &aboutLine{rows: s.cases(), each: s.each, terms: s.fit.P + 1, residual: s.heading, fittedOf: data.Heading{Unit: s.unit}, decimals: s.decimals, ways: s.log.ways(s.measured)}
+	a.curvature = bend(columnsOf(s.terms), fittedValues(s.each), s.y)
 	var inflated []string
 	for j, t := range s.terms {
 		if s.fit.Inflation[j] >= 10 {
@@ -719,10 +720,7 @@ func (s *severalPredictors) steps() {
 
 // fittedFigure draws what was observed against what the fit gives.
 func (s *severalPredictors) fittedFigure() *working.Figure {
-	var fitted []float64
-	for _, c := range s.each {
-		fitted = append(fitted, c.Value)
-	}
+	fitted := fittedValues(s.each)
 	f := &working.Figure{ID: "fitted", Form: working.Scatter, Title: "Observed against fitted", Says: "Observed against fitted values, with the line on which the two agree.", Axis: working.Axis{Label: "fitted", Unit: s.unit}, Up: &working.Axis{Label: s.heading.Label, Unit: s.unit}}
 	f.Axis.Min, f.Axis.Max = axis(fitted...)
 	f.Up.Min, f.Up.Max = axis(append(slices.Clone(s.y), fitted...)...)
