@@ -416,8 +416,11 @@ func checkLabels(labels []string, at string, errs *Errors) {
 }
 
 func checkCount(count float64, at string, errs *Errors) {
-	if !(count >= 0) || count != math.Trunc(count) || count > 1e15 {
+	switch {
+	case !(count >= 0) || count != math.Trunc(count):
 		errs.Add(at, "the count is "+data.FormatNumber(count), "a count is a whole number, at least 0")
+	case count > 1e15:
+		errs.Add(at, "the count is "+data.FormatNumber(count), "a count is at most 10 to the 15")
 	}
 }
 

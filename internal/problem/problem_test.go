@@ -144,6 +144,35 @@ func TestRefusalsOfSummaries(t *testing.T) {
 	}
 }
 
+func TestRefusalsOfCounts(t *testing.T) {
+	for counts, want := range map[string]struct{ pointer, says string }{
+		`{"observed":[1,2]}`:                                                 {"/data/counts/categories", "it is not said what was counted"},
+		`{"categories":["a","b"]}`:                                           {"/data/counts/observed", "counts are missing"},
+		`{"categories":["a","b"],"observed":[1]}`:                            {"/data/counts/observed", "1 counts and 2 categories"},
+		`{"categories":["a","a"],"observed":[1,2]}`:                          {"/data/counts/categories/1", "listed twice"},
+		`{"categories":["a"],"boundaries":[0,1],"observed":[1]}`:             {"/data/counts", "both categories and boundaries"},
+		`{"boundaries":[0,1],"observed":[1,2]}`:                              {"/data/counts/observed", "2 counts and 2 boundaries"},
+		`{"boundaries":[0,1,1],"observed":[1,2]}`:                            {"/data/counts/boundaries/2", "do not increase"},
+		`{"categories":["a","b"],"observed":[1,-2]}`:                         {"/data/counts/observed/1", "at least 0"},
+		`{"categories":["a","b"],"observed":[1,2.5]}`:                        {"/data/counts/observed/1", "a whole number"},
+		`{"categories":["a","b"],"observed":[1,1e16]}`:                       {"/data/counts/observed/1", "at most 10 to the 15"},
+		`{"categories":["a","b"],"observed":[1,null]}`:                       {"/data/counts/observed/1", "null"},
+		`{"rows":["a"],"columns":["x"],"cells":[[1]],"observed":[1]}`:        {"/data/counts", "are mixed"},
+		`{"rows":["a"],"columns":[],"cells":[[]]}`:                           {"/data/counts/cells", "no rows or no columns"},
+		`{"rows":["a","b"],"columns":["x"],"cells":[[1]]}`:                   {"/data/counts/cells", "1 rows of cells and 2 row labels"},
+		`{"rows":["a","b"],"columns":["x"],"cells":[[1],[1,2]]}`:             {"/data/counts/cells/1", "2 cells and 1 column labels"},
+		`{"rows":["a","b"],"columns":["x"],"cells":[[1],[0.5]]}`:             {"/data/counts/cells/1/0", "0.5"},
+		`{"rows":["a","b"],"columns":["x","x"],"cells":[[1,2],[3,4]]}`:       {"/data/counts/columns/1", "listed twice"},
+		`{"rows":["a","b"],"columns":["x"],"cells":[[1],[2]],"names":["n"]}`: {"/data/counts/names", "there is no field “names”"},
+	} {
+		_, err := Parse([]byte(`{"grund":1,"procedure":"x","data":{"counts":` + counts + `}}`))
+		var errs Errors
+		require.ErrorAs(t, err, &errs, counts)
+		assert.Equal(t, want.pointer, errs[0].Pointer, "%s: %v", counts, errs[0])
+		assert.Contains(t, errs[0].Error(), want.says, counts)
+	}
+}
+
 func TestSeveralMistakesAtOnce(t *testing.T) {
 	_, err := Parse([]byte(`{"grund":1,"procedure":"x","alpha":2,"tail":"up","data":{}}`))
 	var errs Errors
