@@ -51,3 +51,41 @@ func TestEveryProcedureSaysWhyItFits(t *testing.T) {
 		}
 	}
 }
+
+// What is offered for what is chosen, whatever its order among the suggestions.
+func TestWhatFits(t *testing.T) {
+	number := func(name string) *data.Variable { return &data.Variable{Name: name, Label: name, Kind: data.Number} }
+	category := func(name string, levels ...string) *data.Variable {
+		v, mistakes := data.NewVariable(name, data.Category, levels)
+		assert.Empty(t, mistakes)
+		return v
+	}
+	berth, answer := category("berth", "Mole", "Quarry"), category("answer", "yes", "no")
+	before, after := category("before", "yes", "no"), category("after", "no", "yes")
+	pier, one := category("pier", "Mole", "Quarry", "Lantern"), category("one", "Mole", "Mole")
+	for name, c := range map[string]struct {
+		chosen      []*data.Variable
+		fits, never []string
+	}{
+		"a number":                {[]*data.Variable{number("minutes")}, []string{"t-one-sample", "normality", "chi-square-distribution"}, []string{"t-two-sample", "chi-square-fit"}},
+		"two numbers":             {[]*data.Variable{number("minutes"), number("fuel")}, []string{"regression-simple", "correlation", "t-paired", "signed-rank"}, []string{"t-two-sample"}},
+		"three numbers":           {[]*data.Variable{number("minutes"), number("fuel"), number("wind")}, []string{"regression-multiple", "correlation"}, []string{"regression-simple", "t-paired"}},
+		"a number and two groups": {[]*data.Variable{number("minutes"), berth}, []string{"t-two-sample", "rank-sum", "variance-ratio"}, []string{"t-paired"}},
+		"a number and three":      {[]*data.Variable{number("minutes"), pier}, []string{"anova-one-way", "rank-k-sample"}, nil},
+		"a category":              {[]*data.Variable{pier}, []string{"chi-square-fit"}, []string{"t-one-sample"}},
+		"a category of two":       {[]*data.Variable{answer}, []string{"proportion-one", "chi-square-fit"}, nil},
+		"two categories":          {[]*data.Variable{berth, answer}, []string{"chi-square-independence", "exact-independence", "proportion-two"}, []string{"paired-proportions"}},
+		"the same answers":        {[]*data.Variable{before, after}, []string{"paired-proportions", "chi-square-independence"}, nil},
+		"one level only":          {[]*data.Variable{pier, one}, nil, []string{"chi-square-independence", "exact-independence", "paired-proportions"}},
+	} {
+		var offered []string
+		for _, s := range Guide(c.chosen) {
+			offered = append(offered, s.Procedure)
+			assert.NotEmpty(t, s.Why, "%s: %s", name, s.Procedure)
+		}
+		assert.Subset(t, offered, c.fits, name)
+		for _, id := range c.never {
+			assert.NotContains(t, offered, id, name)
+		}
+	}
+}

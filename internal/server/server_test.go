@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"math"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -215,6 +216,58 @@ func TestFurtherRowsOfATable(t *testing.T) {
 	}
 	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases","from":950}`, &table)
 	assert.Equal(t, []int{950, 1000, 50}, []int{table.From, table.Total, len(table.Rows)})
+}
+
+// Rows are sorted, filtered and found by a reference before a page is cut from them.
+func TestRowsInOrderAndFiltered(t *testing.T) {
+	h := newServer(t)
+	file := `{"grund":1,"procedure":"regression-simple","roles":{"response":"y","predictor":"x"},"data":{"variables":[{"name":"x","kind":"number","values":[`
+	y := ""
+	for i := range 120 {
+		file += fmt.Sprintf("%d,", i)
+		y += fmt.Sprintf("%d,", 2*i+(i*37)%11)
+	}
+	file = strings.TrimSuffix(file, ",") + `]},{"name":"y","kind":"number","values":[` + strings.TrimSuffix(y, ",") + `]}]}}`
+	var p Problem
+	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", file, &p).Code)
+	type page struct {
+		From  int              `json:"from"`
+		Total int              `json:"total"`
+		Rows  []map[string]any `json:"rows"`
+	}
+	rows := func(more string) (got page) {
+		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases",`+more+`}`, &got).Code)
+		return got
+	}
+	number := func(row map[string]any, id string) float64 { return row[id].(float64) }
+
+	sorted := rows(`"sort":"observed","descending":true,"from":0`)
+	require.Len(t, sorted.Rows, 50)
+	for i := 1; i < 50; i++ {
+		assert.GreaterOrEqual(t, number(sorted.Rows[i-1], "observed"), number(sorted.Rows[i], "observed"))
+	}
+	kept := rows(`"where":{"column":"case","is":"at-most","value":"70"},"sort":"case","descending":true,"from":50`)
+	assert.Equal(t, []int{50, 70, 20}, []int{kept.From, kept.Total, len(kept.Rows)})
+	assert.InDelta(t, 20, number(kept.Rows[0], "case"), 0)
+	far := rows(`"where":{"column":"residual","is":"beyond","value":"-4"},"from":0`)
+	assert.NotZero(t, far.Total)
+	assert.Less(t, far.Total, 120)
+	for _, row := range far.Rows {
+		assert.GreaterOrEqual(t, math.Abs(number(row, "residual")), 4.0)
+	}
+	found := rows(`"ref":"cases/101/residual"`)
+	assert.InDelta(t, 101, number(found.Rows[0], "case"), 0)
+
+	for more, says := range map[string]string{
+		`"sort":"colour"`: "no such column",
+		`"where":{"column":"colour","is":"same","value":"1"}`: "no such column",
+		`"ref":"cases/121/residual"`:                          "no such row",
+	} {
+		answer := call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases",`+more+`}`, nil)
+		assert.Equal(t, http.StatusNotFound, answer.Code, more)
+		assert.Contains(t, answer.Body.String(), says)
+	}
+	assert.Equal(t, http.StatusNotFound, call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"chairs"}`, nil).Code)
 }
 
 func TestTheApplicationIsServedEverywhereElse(t *testing.T) {

@@ -37,8 +37,9 @@ function escapeHTML(text: string): string {
 
 /** copyTable copies the rows that are shown as tab-separated text, numbers as programs read them. */
 export function copyTable(table: Table): Promise<void> {
-  const head = table.columns.map((column) => (column.unit ? `${column.label} (${column.unit})` : column.label));
-  const rows = table.rows.map((row) => table.columns.map((column) => row[column.id] ?? ""));
+  const columns = table.columns.filter((column) => !column.hidden);
+  const head = columns.map((column) => (column.unit ? `${column.label} (${column.unit})` : column.label));
+  const rows = table.rows.map((row) => columns.map((column) => row[column.id] ?? ""));
   return copyText([head, ...rows].map((cells) => cells.join("\t")).join("\n"));
 }
 
