@@ -101,7 +101,7 @@ func (l *location) lineConditions(a *aboutLine, more ...string) {
 	}
 	blocks = append(blocks, working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"}, working.FigureBlock{Figure: "leverage"})
 	blocks = append(blocks, l.scoresBlocks(data.Heading{Label: "Residuals", Unit: a.residual.Unit}, []spread{r})...)
-	blocks = append(blocks, working.Note("Residuals against fitted values show a bend or an uneven spread; in the recorded order, whether one case tells of the next. Leverage, to the right, says how much a case could draw the line to itself, and influence, upward, how much it does."))
+	blocks = append(blocks, working.Note("Residuals against fitted values show a bend or an uneven spread; in the recorded order, whether one case tells of the next. Leverage, to the right, says how much a case could draw %s to itself, and influence, upward, how much it does.", a.fit()))
 	l.Step(working.Conditions, l.conditionKey(), blocks...)
 }
 
@@ -161,7 +161,7 @@ func (l *location) influential(a *aboutLine) {
 		var why []string
 		switch size := math.Abs(c.Standardized); {
 		case size >= 3:
-			why = append(why, fmt.Sprintf("%s standard deviations from the line", working.FormatNumber(c.Standardized, 1)))
+			why = append(why, fmt.Sprintf("%s standard deviations from %s", working.FormatNumber(c.Standardized, 1), a.fit()))
 		}
 		if c.Leverage >= limit {
 			why = append(why, "much leverage, "+working.FormatNumber(c.Leverage, 2))
@@ -191,7 +191,7 @@ func (l *location) influential(a *aboutLine) {
 	}
 	switch status {
 	case working.Met:
-		l.Condition("leverage", status, working.Textf("No case lies far off or draws the line to itself."))
+		l.Condition("leverage", status, working.Textf("No case lies far off or draws %s to itself.", a.fit()))
 	case working.Doubtful:
 		l.Condition("leverage", status, working.Textf("Unusual: %s. Look first whether it was typed rightly.", list), ways...)
 	default:
@@ -236,8 +236,8 @@ func (l *location) residualFigures(a *aboutLine) {
 			{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(residuals...), Case: a.rows}}
 		l.Figure(f)
 	}
-	draw("residuals", "Residuals against fitted values", "What is left of each case against what the line gives; the line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fittedValues(a.each))
-	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the line is 0.", working.Axis{Label: "order"}, order)
+	draw("residuals", "Residuals against fitted values", "What is left of each case against what "+a.fit()+" gives; the dashed line is 0.", working.Axis{Label: "fitted", Unit: a.fittedOf.Unit}, fittedValues(a.each))
+	draw("order", "Residuals in the recorded order", "What is left of each case, in the order in which the cases stand; the dashed line is 0.", working.Axis{Label: "order"}, order)
 }
 
 // muchInfluence is the Cook's distance from which a case is named.
@@ -264,7 +264,7 @@ func (l *location) leverageFigure(a *aboutLine) {
 		most, greatest = math.Max(most, c.Leverage), math.Max(greatest, c.Cook)
 	}
 	f := &working.Figure{ID: "leverage", Form: working.Scatter, Title: "Leverage and influence", Small: true,
-		Says: fmt.Sprintf("To the right how much each case could draw the line to itself, upward how much it does. Leverage reaches %s, influence %s.", working.FormatNumber(most, 2), working.FormatNumber(greatest, 2)),
+		Says: fmt.Sprintf("To the right how much each case could draw %s to itself, upward how much it does. Leverage reaches %s, influence %s.", a.fit(), working.FormatNumber(most, 2), working.FormatNumber(greatest, 2)),
 		Axis: working.Axis{Label: "leverage", Min: 0, Max: working.Number(most * 1.1)},
 		Up:   &working.Axis{Label: "influence", Min: 0, Max: working.Number(math.Max(greatest, 0.02) * 1.15)}}
 	if float64(f.Axis.Max) > limit {

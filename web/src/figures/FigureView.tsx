@@ -109,7 +109,7 @@ export function FigureView({ figure, width, roles }: Props) {
           <IntervalsFigure figure={figure} width={width} chosen={chosen} onChoose={choose} onMove={move} />
         )}
       </svg>
-      <figcaption className={`screen-only flex ${places[figure.form]}`}>
+      <figcaption className={`screen-only flex ${figure.small ? "over-picture justify-end" : places[figure.form]}`}>
         {list && (
           <ClassBoundaries
             boundaries={(list.among ?? []).map((x) => x ?? 0)}
