@@ -144,7 +144,7 @@ func ratioWords(weights []float64) string {
 }
 
 func (s *fit) alternativeWords() string {
-	return fmt.Sprintf("the shares of %s are others than %s", inSentence(s.title), s.states())
+	return fmt.Sprintf("the shares of %s are not %s", inSentence(s.title), s.states())
 }
 
 func (s *fit) nullWords() string {
@@ -154,7 +154,7 @@ func (s *fit) nullWords() string {
 // states says what H₀ states of the shares: "equal", "as 2 : 1 : 1".
 func (s *fit) states() string {
 	if s.equal {
-		return "equal"
+		return "all equal"
 	}
 	return "as " + s.proportionWords()
 }

@@ -281,11 +281,11 @@ func (s *correlated) two() error {
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that they have nothing to do with each other: a bend would not show in r.", used, s.alternativeWords(s.p.Tail)))
 	}
-	symbol := "*r*"
+	symbol := "r"
 	if s.ranks {
-		symbol = "*r*ₛ"
+		symbol = "rₛ"
 	}
-	report := working.Textf("%s and %s: %s(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s, %s].", upperFirst(s.name(0)), s.name(1), symbol, s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("%s and %s: *%s*(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s, %s].", upperFirst(s.name(0)), s.name(1), symbol, s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("r with its degrees of freedom, p and the interval."))
 	s.Conclude(s.conclusion, report)
 	share := c.R * c.R

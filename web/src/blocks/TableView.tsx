@@ -70,7 +70,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
   });
   const columns = table.columns.filter(visible).length;
   const many = columns > 6;
-  const padding = columns > 7 ? "px-1" : many ? "px-2" : "px-3";
+  const padding = columns > 8 ? "px-1" : many ? "px-2" : "px-3";
   const all = [start, ...pages];
   const mostOf = (column: Column) =>
     Math.max(1e-300, ...all.flatMap((page) => page.rows.map((row) => Math.abs(Number(row[column.id] ?? 0)))));
