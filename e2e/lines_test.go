@@ -150,7 +150,7 @@ func TestSeveralPredictors(t *testing.T) {
 	p.click("Keep this fit to compare")
 	p.click("Vehicles")
 	p.keyIs("follow-up", "R² = 0.682")
-	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "minutes, wind, vehicles") // the one kept, with its F against the present one
+	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "Crossing time, wind, vehicles") // the one kept, with its F against the present one
 
 	p.click("logarithm")
 	p.shows(`[data-step="follow-up"] table[aria-label="What fuel is multiplied by for one more"]`, "% more")

@@ -319,12 +319,12 @@ func (s *severalMeans) groupTable() {
 				sds = append(sds, m.SD)
 			}
 		}
-		mean = func(x float64) working.Cell { return number(x, working.DecimalsOf(means, maxDecimals)) }
+		mean = func(x float64) working.Cell { return entered(x, working.DecimalsOf(means, maxDecimals)) }
 		sd = func(x float64) working.Cell {
 			if math.IsNaN(x) {
 				return s.measure(x)
 			}
-			return number(x, working.DecimalsOf(sds, maxDecimals))
+			return entered(x, working.DecimalsOf(sds, maxDecimals))
 		}
 	}
 	for _, g := range s.data.groups {
@@ -335,7 +335,7 @@ func (s *severalMeans) groupTable() {
 			df, spread = float64(m.N-1), se
 		}
 		times := dist.T{DF: df}.UpperQuantile(area / 2)
-		rows = append(rows, working.Row{nameCell(g.name), wholeCell(m.N), mean(m.Mean), sd(m.SD), s.measure(se), number(m.SD*m.SD, working.DefaultDecimals), number(times, working.DefaultDecimals), s.measure(m.Mean - times*spread), s.measure(m.Mean + times*spread)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(m.N), mean(m.Mean), sd(m.SD), s.measure(se), s.number(m.SD*m.SD, working.DefaultDecimals), s.number(times, working.DefaultDecimals), s.measure(m.Mean - times*spread), s.measure(m.Mean + times*spread)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -388,7 +388,7 @@ func (s *severalMeans) casesTable() *working.Table {
 		}
 		g := &s.data.groups[place]
 		return working.Row{{Value: g.cases[i], Shown: strconv.Itoa(g.cases[i])}, nameCell(g.name),
-			{Value: working.Number(g.values[i]), Shown: working.FormatNumber(g.values[i], s.decimals)},
+			entered(g.values[i], s.decimals),
 			s.measure(g.moments.Deviation(g.values[i])), s.measure(s.stats.Distances[place])}
 	}
 	return t
@@ -540,7 +540,7 @@ func (s *severalMeans) weighted() {
 		rest := 1 - w.Weights[i]/w.Sum
 		weights, products = append(weights, w.Weights[i]), append(products, w.Weights[i]*g.moments.Mean)
 		parts, rests = append(parts, w.Weights[i]*d*d), append(rests, rest*rest/float64(g.moments.N-1))
-		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.measure(g.moments.SD), number(w.Weights[i], 3), s.measure(g.moments.Mean), number(parts[i], 3), number(rests[i], 4)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.measure(g.moments.SD), s.number(w.Weights[i], 3), s.measure(g.moments.Mean), s.number(parts[i], 3), s.number(rests[i], 4)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -589,7 +589,7 @@ func (s *severalMeans) splitTable() {
 		{ID: "within", Label: "within", Numeric: true, Formula: `(@{n}-1)\cdot @{sd}^{2}`}}}
 	var rows []working.Row
 	for i, g := range s.data.groups {
-		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.measure(s.stats.Distances[i]), number(s.between(i), 3), s.measure(g.moments.SD), number(s.within(i), 3)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.measure(s.stats.Distances[i]), s.number(s.between(i), 3), s.measure(g.moments.SD), s.number(s.within(i), 3)})
 	}
 	t.SetRows(rows)
 	s.Table(t)

@@ -53,22 +53,9 @@ func (s *association) question() {
 }
 
 // percentage returns 100 part/whole as a cell.
-func percentage(part, whole int) working.Cell {
-	x := 100 * float64(part) / float64(whole)
-	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 1)}
+func (s *association) percentage(part, whole int) working.Cell {
+	return s.number(100*float64(part)/float64(whole), 1)
 }
-
-// number returns a number as a cell.
-func number(x float64, decimals int) working.Cell {
-	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)}
-}
-
-// wholeCell returns a count as a cell.
-func wholeCell(n int) working.Cell {
-	return working.Cell{Value: n, Shown: working.FormatNumber(float64(n), 0)}
-}
-
-func nameCell(name string) working.Cell { return working.Cell{Value: name, Shown: name} }
 
 // data writes the table of counts and its totals.
 func (s *association) data() {
@@ -97,8 +84,8 @@ func (s *association) data() {
 		for j, column := range s.column.levels {
 			o := s.counts[i][j]
 			rows = append(rows, working.Row{nameCell(name), nameCell(column), wholeCell(o), wholeCell(t.Rows[i]), wholeCell(t.Columns[j]),
-				number(t.Expected[i][j], 1), number(t.Contribution[i][j], 3), number(t.Residual[i][j], 2), number(t.Adjusted[i][j], 2),
-				percentage(o, t.Rows[i]), percentage(o, t.Columns[j]), percentage(o, t.N)})
+				s.number(t.Expected[i][j], 1), s.number(t.Contribution[i][j], 3), s.number(t.Residual[i][j], 2), s.number(t.Adjusted[i][j], 2),
+				s.percentage(o, t.Rows[i]), s.percentage(o, t.Columns[j]), s.percentage(o, t.N)})
 			observed, contributions = append(observed, float64(o)), append(contributions, t.Contribution[i][j])
 			deviances = append(deviances, 2*dist.Deviance(float64(o), t.Expected[i][j], t.Difference[i][j]))
 		}
@@ -261,8 +248,8 @@ func (s *association) leaning() []working.Block {
 	var sentences []string
 	for _, at := range order {
 		i, j := at/len(s.column.levels), at%len(s.column.levels)
-		rows = append(rows, working.Row{nameCell(s.row.levels[i]), nameCell(s.column.levels[j]), wholeCell(s.counts[i][j]), number(t.Expected[i][j], 1),
-			number(t.Adjusted[i][j], 2), s.pCell(corrected[at])})
+		rows = append(rows, working.Row{nameCell(s.row.levels[i]), nameCell(s.column.levels[j]), wholeCell(s.counts[i][j]), s.number(t.Expected[i][j], 1),
+			s.number(t.Adjusted[i][j], 2), s.pCell(corrected[at])})
 		if corrected[at] <= s.p.Alpha && len(sentences) < 6 {
 			more := "more"
 			if t.Difference[i][j] < 0 {
@@ -307,7 +294,7 @@ func (s *association) rowsAgainstRest() []working.Block {
 	var rows []working.Row
 	var differ []string
 	for i, name := range s.row.levels {
-		rows = append(rows, working.Row{nameCell(name), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
+		rows = append(rows, working.Row{nameCell(name), s.number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
 		if corrected[i] <= s.p.Alpha {
 			differ = append(differ, name)
 		}
@@ -337,7 +324,7 @@ func (s *association) withinRows(weights []float64, states string) []working.Blo
 	var differ, small []string
 	for i, name := range s.row.levels {
 		least := slices.Min(each[i].Expected)
-		rows = append(rows, working.Row{nameCell(name), number(least, 1), number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
+		rows = append(rows, working.Row{nameCell(name), s.number(least, 1), s.number(each[i].ChiSquare, 3), wholeCell(int(each[i].DF)), s.pCell(ps[i]), s.pCell(corrected[i])})
 		if corrected[i] <= s.p.Alpha {
 			differ = append(differ, name)
 		}

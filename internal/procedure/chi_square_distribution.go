@@ -376,7 +376,7 @@ func (s *fitted) data() {
 	if s.values != nil {
 		t := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"case"}, Total: len(s.values), Columns: []working.Column{
 			{ID: "case", Label: "case", Numeric: true}, {ID: "response", Label: s.response.Label, Unit: s.unit, Numeric: true}}}
-		t.Row = func(i int) working.Row { return working.Row{wholeCell(s.cases[i]), number(s.values[i], s.decimals)} }
+		t.Row = func(i int) working.Row { return working.Row{wholeCell(s.cases[i]), entered(s.values[i], s.decimals)} }
 		s.Table(t)
 		s.Column("cases/*/response", s.values)
 	}
@@ -564,8 +564,8 @@ func (s *fitted) test() {
 		if i == len(s.bins)-1 {
 			belowHigh = 1
 		}
-		rows = append(rows, working.Row{nameCell(s.className(b.Low, b.High)), end(b.Low), end(b.High), wholeCell(b.Observed), number(below, 4), number(belowHigh, 4),
-			number(s.stats.Expected[i], 2), number(s.stats.Contribution[i], 3), wholeCell(b.Merged)})
+		rows = append(rows, working.Row{nameCell(s.className(b.Low, b.High)), end(b.Low), end(b.High), wholeCell(b.Observed), s.number(below, 4), s.number(belowHigh, 4),
+			s.number(s.stats.Expected[i], 2), s.number(s.stats.Contribution[i], 3), wholeCell(b.Merged)})
 		observed = append(observed, float64(b.Observed))
 		total += s.stats.Expected[i]
 	}

@@ -200,9 +200,9 @@ func (s *fit) count() {
 	var observed []float64
 	for i, name := range s.names {
 		low, high := stats.GoodmanInterval(s.observed[i], f.N, len(s.names), area)
-		rows = append(rows, working.Row{nameCell(name), wholeCell(s.observed[i]), number(f.Shares[i], 3), number(f.Expected[i], 1), number(f.Difference[i], 1),
-			number(f.Contribution[i], 3), number(f.Residual[i], 2), number(low, 3), number(high, 3)})
-		intervals = append(intervals, working.Row{nameCell(name), number(float64(s.observed[i])/float64(f.N), 3), number(low, 3), number(high, 3), number(f.Shares[i], 3)})
+		rows = append(rows, working.Row{nameCell(name), wholeCell(s.observed[i]), s.number(f.Shares[i], 3), s.number(f.Expected[i], 1), s.number(f.Difference[i], 1),
+			s.number(f.Contribution[i], 3), s.number(f.Residual[i], 2), s.number(low, 3), s.number(high, 3)})
+		intervals = append(intervals, working.Row{nameCell(name), s.number(float64(s.observed[i])/float64(f.N), 3), s.number(low, 3), s.number(high, 3), s.number(f.Shares[i], 3)})
 		observed = append(observed, float64(s.observed[i]))
 	}
 	t.SetRows(rows)

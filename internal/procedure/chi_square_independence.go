@@ -137,7 +137,7 @@ func (s *independence) measures(odds, risk stats.Ratio, z float64) {
 	t := &working.Table{ID: "measures", Title: "Measures of the difference between the rows", Key: []string{"measure"}, Columns: []working.Column{
 		{ID: "measure", Label: "measure"}, {ID: "value", Label: "value", Numeric: true}, {ID: "low", Label: "from", Numeric: true}, {ID: "high", Label: "to", Numeric: true}}}
 	row := func(name string, ref working.Ref, value, low, high float64) working.Row {
-		cells := working.Row{nameCell(name), number(value, 3), number(low, 3), number(high, 3)}
+		cells := working.Row{nameCell(name), s.number(value, 3), s.number(low, 3), s.number(high, 3)}
 		cells[1].Ref = ref
 		return cells
 	}

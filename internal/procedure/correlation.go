@@ -103,7 +103,7 @@ func (s *correlated) list() string {
 	for i := range s.variables {
 		names = append(names, s.name(i))
 	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return listed(names)
 }
 
 func (s *correlated) correlate(i, j int) stats.Correlation {
@@ -152,7 +152,7 @@ func (s *correlated) data(given int) {
 	t.Row = func(k int) working.Row {
 		row := working.Row{wholeCell(s.rows[k])}
 		for i := range s.variables {
-			row = append(row, number(s.columns[i][k], decimals[i]))
+			row = append(row, entered(s.columns[i][k], decimals[i]))
 		}
 		return row
 	}
@@ -195,7 +195,7 @@ func (s *correlated) pairsTable() {
 		for j := i + 1; j < len(s.variables); j++ {
 			c := s.correlate(i, j)
 			low, high := c.Interval(s.area() / 2)
-			rows = append(rows, working.Row{nameCell(s.variables[i].Name), nameCell(s.variables[j].Name), wholeCell(c.N), number(c.R, 3), numberOrNone(c.T, 3), s.pCellOrNone(c.P()), numberOrNone(low, 3), numberOrNone(high, 3)})
+			rows = append(rows, working.Row{s.variableCell(s.variables[i]), s.variableCell(s.variables[j]), wholeCell(c.N), s.number(c.R, 3), s.numberOrNone(c.T, 3), s.pCellOrNone(c.P()), s.numberOrNone(low, 3), s.numberOrNone(high, 3)})
 		}
 	}
 	t.SetRows(rows)

@@ -316,6 +316,15 @@ func inSentence(label string) string {
 	return string(runes)
 }
 
+// listed joins names, one at least, to a phrase: "a", "a and b", "a, b and c".
+func listed(names []string) string {
+	last := len(names) - 1
+	if last == 0 {
+		return names[0]
+	}
+	return strings.Join(names[:last], ", ") + " and " + names[last]
+}
+
 func upperFirst(text string) string {
 	runes := []rune(text)
 	if len(runes) > 0 {

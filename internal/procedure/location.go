@@ -63,11 +63,6 @@ func (l *location) reference() dist.Distribution {
 // withUnit returns a quantity as shown, with its unit.
 func (l *location) withUnit(id working.Ref) string { return l.Plain(working.Text{{Ref: id}}) }
 
-// pCell returns a p-value as a cell.
-func (l *location) pCell(p float64) working.Cell {
-	return working.Cell{Value: working.Number(p), Shown: working.FormatP(p, l.p.Alpha, 4)}
-}
-
 // hypothesised returns the value under H₀ with its unit.
 func (l *location) hypothesised() string {
 	text := working.FormatShortest(l.null)

@@ -115,7 +115,7 @@ func (l logResponse) factors(s *location, coefficients *working.Table) {
 		row := working.Row{from[0]}
 		logs := []working.Cell{at(from, "coefficient"), at(from, "ci_low"), at(from, "ci_high")}
 		for _, cell := range logs {
-			row = append(row, numberOrNone(math.Exp(float64(cell.Value.(working.Number))), logDecimals))
+			row = append(row, s.numberOrNone(math.Exp(float64(cell.Value.(working.Number))), logDecimals))
 		}
 		row = append(row, nameCell(percentOfFactor(float64(row[1].Value.(working.Number)))))
 		rows[i] = append(row, logs...)
@@ -151,7 +151,7 @@ func (l logResponse) predictions(s *location, logs *working.Table, decimals int)
 		row := logs.Row(i)[:6]
 		rows[i] = working.Row{row[0]}
 		for _, cell := range row[1:] {
-			rows[i] = append(rows[i], number(math.Exp(float64(cell.Value.(working.Number))), decimals+1))
+			rows[i] = append(rows[i], s.number(math.Exp(float64(cell.Value.(working.Number))), decimals+1))
 		}
 		rows[i] = append(rows[i], row[1:]...)
 	}

@@ -148,8 +148,8 @@ func (s *shape) counts() {
 		var rows []working.Row
 		for i, g := range s.data.groups {
 			one := s.tests[i]
-			rows = append(rows, working.Row{{Value: g.name, Shown: g.name}, {Value: working.Number(g.moments.N), Shown: strconv.Itoa(g.moments.N)},
-				{Value: working.Number(one.W), Shown: working.FormatNumber(one.W, 3)}, {Value: working.Number(one.P), Shown: working.FormatP(one.P, s.p.Alpha, 4)}})
+			rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N),
+				s.number(one.W, 3), s.pCell(one.P)})
 		}
 		t.SetRows(rows)
 		s.Table(t)
@@ -171,18 +171,15 @@ func (s *shape) ranked() *working.Table {
 		working.Column{ID: "score", Label: "normal score", Numeric: true}, working.Column{ID: "weight", Label: "weight", Numeric: true},
 		working.Column{ID: "weighted", Label: "weight × distance from the mean", Unit: s.unit, Numeric: true})
 	var rows []working.Row
-	number := func(x float64, decimals int) working.Cell {
-		return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)}
-	}
 	for i := range s.data.groups {
 		g, one := &s.data.groups[i], s.tests[i]
 		for rank, at := range stats.Ascending(g.values) {
 			row := working.Row{{Value: g.cases[at], Shown: strconv.Itoa(g.cases[at])}}
 			if s.data.factor != "" {
-				row = append(row, working.Cell{Value: g.name, Shown: g.name})
+				row = append(row, nameCell(g.name))
 			}
 			x := g.values[at]
-			rows = append(rows, append(row, number(x, s.decimals), number(one.Scores[rank], 3), number(one.Weights[rank], 4), number(one.Weights[rank]*(x-g.moments.Mean), s.decimals+3)))
+			rows = append(rows, append(row, entered(x, s.decimals), s.number(one.Scores[rank], 3), s.number(one.Weights[rank], 4), s.number(one.Weights[rank]*(x-g.moments.Mean), s.decimals+3)))
 		}
 	}
 	t.SetRows(rows)

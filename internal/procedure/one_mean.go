@@ -323,9 +323,6 @@ func (s *oneMean) measure(sigma float64) {
 func (s *oneMean) casesTable() *working.Table {
 	t := &working.Table{ID: "cases", Title: "The cases used", Key: []string{"case"}, Total: len(s.values),
 		Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}}}
-	number := func(x float64) working.Cell {
-		return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, s.decimals)}
-	}
 	add := func(id string, h data.Heading) {
 		t.Columns = append(t.Columns, working.Column{ID: id, Label: h.Label, Unit: h.Unit, Numeric: true})
 	}
@@ -339,9 +336,9 @@ func (s *oneMean) casesTable() *working.Table {
 	t.Row = func(i int) working.Row {
 		row := working.Row{{Value: s.cases[i], Shown: fmt.Sprint(s.cases[i])}}
 		if s.pair != nil {
-			row = append(row, number(s.pair.firsts[i]), number(s.pair.seconds[i]))
+			row = append(row, entered(s.pair.firsts[i], s.decimals), entered(s.pair.seconds[i], s.decimals))
 		}
-		return append(row, number(s.values[i]))
+		return append(row, entered(s.values[i], s.decimals))
 	}
 	return t
 }

@@ -106,7 +106,7 @@ func (s *severalByRanks) rank() {
 	order := stats.Ascending(s.stats.Ranks)
 	t.Row = func(i int) working.Row {
 		one := entries[order[i]]
-		return working.Row{{Value: working.Number(one.rank), Shown: working.FormatShortest(one.rank)}, {Value: one.row, Shown: strconv.Itoa(one.row)}, nameCell(s.data.groups[one.group].name), number(one.value, s.decimals)}
+		return working.Row{{Value: working.Number(one.rank), Shown: working.FormatShortest(one.rank)}, {Value: one.row, Shown: strconv.Itoa(one.row)}, nameCell(s.data.groups[one.group].name), entered(one.value, s.decimals)}
 	}
 	s.Table(t)
 	n := float64(s.stats.N)
@@ -121,7 +121,7 @@ func (s *severalByRanks) rank() {
 		mean := s.stats.MeanRanks[i]
 		part := float64(g.moments.N) * (mean - middle) * (mean - middle)
 		ns, parts = append(ns, float64(g.moments.N)), append(parts, part)
-		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), number(g.five.Median, s.decimals+1), number(mean*float64(g.moments.N), 1), number(mean, 2), number(part, 2)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.number(g.five.Median, s.decimals+1), s.number(mean*float64(g.moments.N), 1), s.number(mean, 2), s.number(part, 2)})
 	}
 	groups.SetRows(rows)
 	s.Table(groups)
@@ -264,7 +264,7 @@ func (s *severalByRanks) followUp() {
 	var differ []string
 	for _, one := range pairs {
 		first, second := s.data.groups[one.first].name, s.data.groups[one.second].name
-		rows = append(rows, working.Row{nameCell(first), nameCell(second), number(one.difference, 2), number(one.se, 2), number(one.difference/one.se, 3), s.pCell(one.p)})
+		rows = append(rows, working.Row{nameCell(first), nameCell(second), s.number(one.difference, 2), s.number(one.se, 2), s.number(one.difference/one.se, 3), s.pCell(one.p)})
 		if one.p <= s.p.Alpha {
 			differ = append(differ, first+" and "+second)
 		}

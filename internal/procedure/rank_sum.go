@@ -145,7 +145,7 @@ func (s *twoByRanks) rank() {
 	t.Row = func(i int) working.Row {
 		e := list[i]
 		return working.Row{{Value: e.row, Shown: strconv.Itoa(e.row)}, {Value: e.group.name, Shown: e.group.name},
-			{Value: working.Number(e.value), Shown: working.FormatNumber(e.value, s.decimals)}, {Value: working.Number(e.rank), Shown: working.FormatShortest(e.rank)}}
+			entered(e.value, s.decimals), {Value: working.Number(e.rank), Shown: working.FormatShortest(e.rank)}}
 	}
 	s.Table(t)
 	ranks := map[*group][]float64{s.first: s.stats.Ranks[:len(s.first.values)], s.second: s.stats.Ranks[len(s.first.values):]}

@@ -52,10 +52,13 @@ var regressionMultiple = &Procedure{
 // term is a column of a fit: a number, or a level of a category against its reference.
 type term struct {
 	name     string // minutes, “ferry: Dunlin”
+	shown    string // the same by the variable’s title
 	variable int    // among the predictors
 	level    string // of a category; its code
 	values   []float64
 }
+
+func (t *term) cell() working.Cell { return working.Cell{Value: t.name, Shown: t.shown} }
 
 // severalPredictors is the problem while it is worked.
 type severalPredictors struct {
@@ -151,15 +154,15 @@ func (s *severalPredictors) referenceControls() {
 func (s *severalPredictors) yName() string { return inSentence(s.heading.Label) }
 
 // predictorWords lists the predictors: "minutes, wind and vehicles".
-func (s *severalPredictors) predictorWords() string {
-	var names []string
-	for _, v := range s.predictors {
-		names = append(names, inSentence(v.Title()))
+func (s *severalPredictors) predictorWords() string { return listed(s.predictorNames()) }
+
+// predictorNames returns what the predictors are called inside a sentence.
+func (s *severalPredictors) predictorNames() []string {
+	names := make([]string, len(s.predictors))
+	for i, v := range s.predictors {
+		names[i] = inSentence(v.Title())
 	}
-	if len(names) == 1 {
-		return names[0]
-	}
-	return strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1]
+	return names
 }
 
 // readCompare finds the variables of the fits to compare.
@@ -233,7 +236,7 @@ func (s *severalPredictors) termsOf(predictors []*data.Variable) ([]term, error)
 	var terms []term
 	for k, v := range predictors {
 		if v.Kind == data.Number {
-			t := term{name: v.Name, variable: k}
+			t := term{name: v.Name, shown: s.called(v), variable: k}
 			for _, i := range s.rows {
 				t.values = append(t.values, v.Numbers[i])
 			}
@@ -248,7 +251,8 @@ func (s *severalPredictors) termsOf(predictors []*data.Variable) ([]term, error)
 			if code == reference {
 				continue
 			}
-			t := term{name: v.Name + ": " + v.Levels[code].Name, variable: k, level: v.Levels[code].Code}
+			level := ": " + v.Levels[code].Name
+			t := term{name: v.Name + level, shown: s.called(v) + level, variable: k, level: v.Levels[code].Code}
 			for _, i := range s.rows {
 				x := 0.0
 				if v.Codes[i] == code {
@@ -418,14 +422,14 @@ func (s *severalPredictors) data() {
 
 // look shows how every two of the numbers go together, and each predictor with the response.
 func (s *severalPredictors) look() {
-	names, headings, columns := []string{s.response.Name}, []data.Heading{s.heading}, [][]float64{s.y}
+	names, headings, columns := []working.Cell{s.variableCell(s.response)}, []data.Heading{s.heading}, [][]float64{s.y}
 	if s.log.on {
-		names[0] = "log " + names[0]
+		names[0] = nameCell("log " + s.response.Name)
 	}
 	for _, t := range s.terms {
 		if t.level == "" {
 			v := s.predictors[t.variable]
-			names, headings, columns = append(names, t.name), append(headings, data.Heading{Label: v.Title(), Unit: v.Unit}), append(columns, t.values)
+			names, headings, columns = append(names, t.cell()), append(headings, data.Heading{Label: v.Title(), Unit: v.Unit}), append(columns, t.values)
 		}
 	}
 	t := &working.Table{ID: "correlations", Title: "Correlations", Key: []string{"first", "second"}, Columns: []working.Column{{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "r", Label: "r", Numeric: true}, {ID: "p", Label: "p", Numeric: true}}}
@@ -435,7 +439,7 @@ func (s *severalPredictors) look() {
 	for i := range names {
 		for j := i + 1; j < len(names); j++ {
 			c := stats.Correlate(columns[i], columns[j])
-			rows = append(rows, working.Row{nameCell(names[i]), nameCell(names[j]), numberOrNone(c.R, 3), s.pCellOrNone(c.P())})
+			rows = append(rows, working.Row{names[i], names[j], s.numberOrNone(c.R, 3), s.pCellOrNone(c.P())})
 			if len(blocks) == most {
 				continue
 			}
@@ -464,21 +468,6 @@ func (s *severalPredictors) cases() []int {
 		out[i] = row + 1
 	}
 	return out
-}
-
-// numberOrNone returns a number as a cell, empty where there is none.
-func numberOrNone(x float64, decimals int) working.Cell {
-	if math.IsNaN(x) || math.IsInf(x, 0) {
-		return working.Cell{Value: working.Number(x), Shown: "–"}
-	}
-	return number(x, decimals)
-}
-
-func (l *location) pCellOrNone(p float64) working.Cell {
-	if math.IsNaN(p) {
-		return numberOrNone(p, 0)
-	}
-	return l.pCell(p)
 }
 
 func (s *severalPredictors) hypotheses() {
@@ -527,9 +516,9 @@ func (s *severalPredictors) tables() {
 	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: coefficientColumns(
 		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true, Hidden: true}, working.Column{ID: "vif", Label: "inflation", Numeric: true, Hidden: true})}
 	none := working.Cell{Value: working.Number(math.NaN()), Shown: "–"}
-	rows := []working.Row{append(s.coefficientRow("intercept", f.Coefficients[0], f.SE[0], f.Coefficients[0]/f.SE[0], d, times, f.Perfect), none, none)}
+	rows := []working.Row{append(s.coefficientRow(nameCell("intercept"), f.Coefficients[0], f.SE[0], f.Coefficients[0]/f.SE[0], d, times, f.Perfect), none, none)}
 	for j, one := range s.terms {
-		rows = append(rows, append(s.coefficientRow(one.name, f.Coefficients[j+1], f.SE[j+1], f.Coefficients[j+1]/f.SE[j+1], d, times, f.Perfect), numberOrNone(f.Standardized[j], 3), number(f.Inflation[j], 2)))
+		rows = append(rows, append(s.coefficientRow(one.cell(), f.Coefficients[j+1], f.SE[j+1], f.Coefficients[j+1]/f.SE[j+1], d, times, f.Perfect), s.numberOrNone(f.Standardized[j], 3), s.number(f.Inflation[j], 2)))
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -545,7 +534,7 @@ func (s *severalPredictors) tables() {
 		{ID: "leverage", Label: "leverage", Symbol: "h", Numeric: true}, {ID: "cooks_distance", Label: "influence", Symbol: "D", Numeric: true, Formula: `\frac{@{standardized}^{2}}{@{terms}+1}\cdot\frac{@{leverage}}{1-@{leverage}}`}}}
 	cases.Row = func(i int) working.Row {
 		c := s.each[i]
-		return working.Row{wholeCell(s.rows[i] + 1), number(s.y[i], s.decimals), number(c.Value, s.decimals+2), number(c.Residual, s.decimals+2), numberOrNone(c.Standardized, 2), number(c.Leverage, 3), numberOrNone(c.Cook, 3)}
+		return working.Row{wholeCell(s.rows[i] + 1), entered(s.y[i], s.decimals), s.number(c.Value, s.decimals+2), s.number(c.Residual, s.decimals+2), s.numberOrNone(c.Standardized, 2), s.number(c.Leverage, 3), s.numberOrNone(c.Cook, 3)}
 	}
 	s.Table(cases)
 
@@ -553,7 +542,7 @@ func (s *severalPredictors) tables() {
 		return
 	}
 	predictions := &working.Table{ID: "predictions", Title: "Predictions", Key: []string{"at"}, Columns: []working.Column{
-		{ID: "at", Label: strings.Join(s.p.Roles["predictors"], ", ")}, {ID: "fitted", Label: "fitted", Unit: s.unit, Numeric: true},
+		{ID: "at", Label: upperFirst(strings.Join(s.predictorNames(), ", "))}, {ID: "fitted", Label: "fitted", Unit: s.unit, Numeric: true},
 		{ID: "mean_low", Label: "mean from", Unit: s.unit, Numeric: true}, {ID: "mean_high", Label: "to", Unit: s.unit, Numeric: true},
 		{ID: "new_low", Label: "a new case from", Unit: s.unit, Numeric: true}, {ID: "new_high", Label: "to", Unit: s.unit, Numeric: true}}}
 	var predicted []working.Row
@@ -561,7 +550,7 @@ func (s *severalPredictors) tables() {
 		row, _ := s.placeRow(i, place)
 		fitted, h := f.At(row)
 		p := predictedFrom(fitted, h, f.ResidualSD, f.DF, s.area(), f.Perfect)
-		shown := func(y float64) working.Cell { return number(y, s.decimals+2) }
+		shown := func(y float64) working.Cell { return s.number(y, s.decimals+2) }
 		predicted = append(predicted, working.Row{nameCell(strings.Join(place, ", ")), shown(p.fitted), shown(p.meanLow), shown(p.meanHigh), shown(p.newLow), shown(p.newHigh)})
 	}
 	predictions.SetRows(predicted)
@@ -578,7 +567,7 @@ func (s *severalPredictors) beside() {
 		{ID: "predictor", Label: "term"}, {ID: "standardized_coefficient", Label: "standardized coefficient", Numeric: true, Bar: true}, {ID: "vif", Label: "inflation of variance", Numeric: true}}}
 	rows := make([]working.Row, len(s.terms))
 	for j, one := range s.terms {
-		rows[j] = working.Row{nameCell(one.name), numberOrNone(s.fit.Standardized[j], 3), number(s.fit.Inflation[j], 2)}
+		rows[j] = working.Row{one.cell(), s.numberOrNone(s.fit.Standardized[j], 3), s.number(s.fit.Inflation[j], 2)}
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -593,15 +582,15 @@ func (s *severalPredictors) fits() error {
 	t := &working.Table{ID: "fits", Title: "Fits side by side", Key: []string{"predictors"}, Columns: []working.Column{
 		{ID: "predictors", Label: "predictors"}, {ID: "r_squared", Label: "R²", Numeric: true}, {ID: "adjusted_r_squared", Label: "adjusted R²", Numeric: true}, {ID: "residual_sd", Label: "spread about the fit", Unit: s.unit, Numeric: true},
 		{ID: "aic", Label: "AIC", Numeric: true}, {ID: "f_change", Label: "F of the difference", Numeric: true}, {ID: "p_change", Label: "p", Numeric: true}}}
-	nameOf := func(variables []*data.Variable) string {
-		var names []string
+	list := func(variables []*data.Variable) working.Cell {
+		var names, shown []string
 		for _, v := range variables {
-			names = append(names, v.Name)
+			names, shown = append(names, v.Name), append(shown, inSentence(s.called(v)))
 		}
-		return strings.Join(names, ", ")
+		return working.Cell{Value: strings.Join(names, ", "), Shown: upperFirst(strings.Join(shown, ", "))}
 	}
 	row := func(variables []*data.Variable, fit *stats.LeastSquares, f, p float64) working.Row {
-		return working.Row{nameCell(nameOf(variables)), numberOrNone(fit.R2, 4), numberOrNone(fit.AdjustedR2, 4), number(fit.ResidualSD, s.decimals+2), numberOrNone(fit.AIC, 2), numberOrNone(f, 3), s.pCellOrNone(p)}
+		return working.Row{list(variables), s.numberOrNone(fit.R2, 4), s.numberOrNone(fit.AdjustedR2, 4), s.number(fit.ResidualSD, s.decimals+2), s.numberOrNone(fit.AIC, 2), s.numberOrNone(f, 3), s.pCellOrNone(p)}
 	}
 	rows := []working.Row{row(s.predictors, s.fit, math.NaN(), math.NaN())}
 	for i, variables := range s.compare {
@@ -679,7 +668,7 @@ func (s *severalPredictors) conditions() {
 	var inflated []string
 	for j, t := range s.terms {
 		if s.fit.Inflation[j] >= 10 {
-			inflated = append(inflated, fmt.Sprintf("%s (%s)", t.name, working.FormatNumber(s.fit.Inflation[j], 1)))
+			inflated = append(inflated, fmt.Sprintf("%s (%s)", inSentence(t.shown), working.FormatNumber(s.fit.Inflation[j], 1)))
 		}
 	}
 	if inflated != nil {
@@ -750,7 +739,7 @@ func (s *severalPredictors) followUp() {
 	}
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compare) > 0 {
-		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed."), working.TableBlock{Table: "fits"})
+		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the larger one has more is needed. Of any two fits, the one with the smaller AIC (Akaike’s criterion) is closer for the coefficients it takes; the number itself says nothing."), working.TableBlock{Table: "fits"})
 	}
 	blocks = append(blocks, working.Say("**Predict a new case.**"), s.placeBlock())
 	if len(s.places) > 0 {
@@ -844,7 +833,7 @@ func (s *severalPredictors) oddities() []working.Block {
 	for j, t := range s.terms {
 		c := stats.Correlate(t.values, s.y)
 		if c.R*s.fit.Coefficients[j+1] < 0 && c.P() <= s.p.Alpha {
-			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside the others is %s. Both are right; they answer different questions.", t.name, s.yName(), working.FormatNumber(c.R, 2), working.FormatNumber(s.fit.Coefficients[j+1], working.SmallestDecimals(s.fit.SE[j+1]))))
+			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside the others is %s. Both are right; they answer different questions.", inSentence(t.shown), s.yName(), working.FormatNumber(c.R, 2), working.FormatNumber(s.fit.Coefficients[j+1], working.SmallestDecimals(s.fit.SE[j+1]))))
 		}
 	}
 	if minOf(s.y) >= 0 && !s.log.on {

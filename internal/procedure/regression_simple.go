@@ -328,18 +328,10 @@ func (s *straightLine) casesTable() {
 	}}
 	t.Row = func(i int) working.Row {
 		c := s.line.Case(s.x[i], s.y[i])
-		return working.Row{{Value: s.cases[i], Shown: strconv.Itoa(s.cases[i])}, number(s.x[i], s.xDecimals), number(s.y[i], s.yDecimals), number(c.Value, s.yDecimals+2), number(c.Residual, s.yDecimals+2),
-			s.ratio(c.Standardized, 2), number(c.Leverage, 3), s.ratio(c.Cook, 3)}
+		return working.Row{{Value: s.cases[i], Shown: strconv.Itoa(s.cases[i])}, entered(s.x[i], s.xDecimals), entered(s.y[i], s.yDecimals), s.number(c.Value, s.yDecimals+2), s.number(c.Residual, s.yDecimals+2),
+			s.numberOrNone(c.Standardized, 2), s.number(c.Leverage, 3), s.numberOrNone(c.Cook, 3)}
 	}
 	s.Table(t)
-}
-
-// ratio returns a number as a cell, empty where there is none.
-func (s *straightLine) ratio(x float64, decimals int) working.Cell {
-	if math.IsNaN(x) || math.IsInf(x, 0) {
-		return working.Cell{Value: working.Number(x), Shown: "–"}
-	}
-	return number(x, decimals)
 }
 
 // coefficients lists intercept and slope with their tests against 0 and two-sided intervals.
@@ -348,10 +340,10 @@ func (s *straightLine) coefficients() {
 	t := &working.Table{ID: "coefficients", Title: "Intercept and slope", Key: []string{"predictor"}, Columns: coefficientColumns()}
 	d := dist.T{DF: l.DF}
 	times := d.UpperQuantile(s.area() / 2)
-	row := func(name string, b, se float64) working.Row {
-		return s.coefficientRow(name, b, se, b/se, d, times, l.Perfect)
+	row := func(term working.Cell, b, se float64) working.Row {
+		return s.coefficientRow(term, b, se, b/se, d, times, l.Perfect)
 	}
-	t.SetRows([]working.Row{row("intercept", l.Intercept, l.SEIntercept), row(s.roles["predictor"][0], l.Slope, l.SESlope)})
+	t.SetRows([]working.Row{row(nameCell("intercept"), l.Intercept, l.SEIntercept), row(s.variableCell(s.p.Data.Variables.Find(s.roles["predictor"][0])), l.Slope, l.SESlope)})
 	s.Table(t)
 }
 
@@ -363,14 +355,14 @@ func coefficientColumns(more ...working.Column) []working.Column {
 }
 
 // coefficientRow is a coefficient with its test against 0; of a perfect fit there is none.
-func (l *location) coefficientRow(name string, b, se, t float64, d dist.T, times float64, perfect bool) working.Row {
+func (l *location) coefficientRow(term working.Cell, b, se, t float64, d dist.T, times float64, perfect bool) working.Row {
 	decimals := working.SmallestDecimals(se)
 	if perfect {
 		decimals = working.SmallestDecimals(math.Max(math.Abs(b)/100, 1e-12))
 		none := working.Cell{Value: working.Number(math.NaN()), Shown: "–"}
-		return working.Row{nameCell(name), number(b, decimals), number(0, decimals), none, none, none, none}
+		return working.Row{term, l.number(b, decimals), l.number(0, decimals), none, none, none, none}
 	}
-	return working.Row{nameCell(name), number(b, decimals), number(se, decimals), number(t, working.DefaultDecimals), l.pCell(2 * d.Upper(math.Abs(t))), number(b-times*se, decimals), number(b+times*se, decimals)}
+	return working.Row{term, l.number(b, decimals), l.number(se, decimals), l.number(t, working.DefaultDecimals), l.pCell(2 * d.Upper(math.Abs(t))), l.number(b-times*se, decimals), l.number(b+times*se, decimals)}
 }
 
 // predictions lists what the line predicts, with the interval of the mean and of a new case.
@@ -392,8 +384,8 @@ func (s *straightLine) predictions() {
 	for _, x := range s.predictAt {
 		p := s.predict(x)
 		_, h := s.line.At(x)
-		shown := func(y float64) working.Cell { return number(y, s.yDecimals+2) }
-		rows = append(rows, working.Row{{Value: working.Number(x), Shown: working.FormatShortest(x)}, shown(p.fitted), shown(p.meanLow), shown(p.meanHigh), shown(p.newLow), shown(p.newHigh), number(h, 4)})
+		shown := func(y float64) working.Cell { return s.number(y, s.yDecimals+2) }
+		rows = append(rows, working.Row{{Value: working.Number(x), Shown: working.FormatShortest(x)}, shown(p.fitted), shown(p.meanLow), shown(p.meanHigh), shown(p.newLow), shown(p.newHigh), s.number(h, 4)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -473,7 +465,7 @@ func (s *straightLine) test() {
 	none := working.Cell{Value: working.Number(math.NaN())}
 	variance.SetRows([]working.Row{
 		{nameCell("line"), cell("ss_regression"), wholeCell(1), cell("ss_regression"), cell("f")},
-		{nameCell("residuals"), cell("ss_residual"), cell("df"), number(l.Residual/l.DF, working.DefaultDecimals), none},
+		{nameCell("residuals"), cell("ss_residual"), cell("df"), s.number(l.Residual/l.DF, working.SmallestDecimals(l.Residual/l.DF)), none},
 		{nameCell("in all"), cell("ss_total"), wholeCell(l.N - 1), none, none}})
 	s.Table(variance)
 }

@@ -238,7 +238,7 @@ func (s *severalMeans) effectBlocks() []working.Block {
 		pair := s.stats.CompareMeanPair(s.moments, i, s.reference, s.equal)
 		d := dist.T{DF: pair.DF}
 		reach := d.UpperQuantile(s.area()/2) * pair.SE
-		rows = append(rows, working.Row{nameCell(g.name), nameCell(reference), s.measure(pair.Difference), s.measure(pair.SE), number(pair.T, working.DefaultDecimals), s.pCell(2 * d.Upper(math.Abs(pair.T))), s.measure(pair.Difference - reach), s.measure(pair.Difference + reach)})
+		rows = append(rows, working.Row{nameCell(g.name), nameCell(reference), s.measure(pair.Difference), s.measure(pair.SE), s.number(pair.T, working.DefaultDecimals), s.pCell(2 * d.Upper(math.Abs(pair.T))), s.measure(pair.Difference - reach), s.measure(pair.Difference + reach)})
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -405,7 +405,7 @@ func (s *severalMeans) contrastWords() string {
 		if len(names) == 1 {
 			return names[0], even
 		}
-		return "the mean of " + strings.Join(names[:len(names)-1], ", ") + " and " + names[len(names)-1], even
+		return "the mean of " + listed(names), even
 	}
 	plus, evenPlus := side(1)
 	minus, evenMinus := side(-1)
@@ -441,7 +441,7 @@ func (s *severalMeans) contrastTable() {
 			below = append(below, share*share/(n-1))
 		}
 		products, shares = append(products, product), append(shares, share)
-		rows = append(rows, working.Row{nameCell(g.name), number(w, working.DefaultDecimals), s.measure(g.moments.Mean), s.measure(product)})
+		rows = append(rows, working.Row{nameCell(g.name), s.number(w, working.DefaultDecimals), s.measure(g.moments.Mean), s.measure(product)})
 	}
 	t.SetRows(rows)
 	s.Table(t)

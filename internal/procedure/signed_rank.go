@@ -212,7 +212,7 @@ func (s *signed) rank() {
 	}
 	t.Row = func(i int) working.Row {
 		row := s.cases[s.places[i]]
-		return working.Row{{Value: row, Shown: strconv.Itoa(row)}, {Value: working.Number(s.differences[i]), Shown: working.FormatNumber(s.differences[i], s.decimals)},
+		return working.Row{{Value: row, Shown: strconv.Itoa(row)}, entered(s.differences[i], s.decimals),
 			{Value: working.Number(s.stats.Ranks[i]), Shown: working.FormatShortest(s.stats.Ranks[i])}, {Value: working.Number(plus[i]), Shown: working.FormatShortest(plus[i])}}
 	}
 	s.Table(t)

@@ -104,7 +104,7 @@ func (s *twoGroups) cases() {
 		}}
 	var rows []working.Row
 	for i, g := range []*group{s.first, s.second} {
-		row := working.Row{{Value: g.name, Shown: g.name}}
+		row := working.Row{nameCell(g.name)}
 		for _, id := range []string{"n", "mean", "sd"} {
 			ref := working.Ref(fmt.Sprintf("%s_%d", id, i+1))
 			row = append(row, working.Cell{Value: working.Number(s.Value(ref)), Shown: s.Show(ref), Ref: ref})
@@ -147,8 +147,8 @@ func (s *twoGroups) casesTable() *working.Table {
 			g = s.second
 		}
 		return working.Row{
-			{Value: g.cases[i], Shown: strconv.Itoa(g.cases[i])}, {Value: g.name, Shown: g.name},
-			{Value: working.Number(g.values[i]), Shown: working.FormatNumber(g.values[i], s.decimals)},
+			{Value: g.cases[i], Shown: strconv.Itoa(g.cases[i])}, nameCell(g.name),
+			entered(g.values[i], s.decimals),
 		}
 	}
 	return t

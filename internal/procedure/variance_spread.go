@@ -118,9 +118,6 @@ func (s *deviations) question() {
 }
 
 func (s *deviations) groups() {
-	number := func(x float64, decimals int) working.Cell {
-		return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, decimals)}
-	}
 	t := &working.Table{ID: "groups", Title: fmt.Sprintf("%s by %s", s.data.response.Label, inSentence(s.data.factor)), Key: []string{"group"}, Columns: []working.Column{
 		{ID: "group", Label: s.data.factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "sd", Label: "sd", Unit: s.unit, Numeric: true},
 		{ID: "centre", Label: s.centreWord(), Unit: s.unit, Numeric: true}, {ID: "mean_deviation", Label: "mean distance from it", Unit: s.unit, Numeric: true},
@@ -129,7 +126,7 @@ func (s *deviations) groups() {
 	for i := range s.data.groups {
 		g := &s.data.groups[i]
 		sd := g.moments.SD
-		rows = append(rows, working.Row{{Value: g.name, Shown: g.name}, number(float64(g.moments.N), 0), number(sd, s.decimals+2), number(s.centre(g), s.decimals+1), number(s.moments[i].Mean, s.decimals+2)})
+		rows = append(rows, working.Row{nameCell(g.name), wholeCell(g.moments.N), s.number(sd, s.decimals+2), s.number(s.centre(g), s.decimals+1), s.number(s.moments[i].Mean, s.decimals+2)})
 	}
 	t.SetRows(rows)
 	s.Table(t)

@@ -1,0 +1,78 @@
+package procedure
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/working"
+)
+
+// The decimals that a problem asks for are those of every table, but for what was counted, what
+// was entered and what stands in a printed table.
+func TestDecimalsOfTables(t *testing.T) {
+	const asked = 5
+	problems := demoProblems(t)
+	for name, columns := range map[string]map[string]string{
+		"crossings":         {"coefficients": "coefficient se t ci_low ci_high", "variance": "ss ms", "predictions": "fitted mean_low new_high", "cases": "fitted residual standardized leverage cooks_distance"},
+		"crossings.several": {"correlations": "r", "coefficients": "coefficient se t", "standardized": "standardized_coefficient vif", "fits": "r_squared residual_sd aic", "predictions": "fitted new_low"},
+		"crossings.takings": {"pairs": "r t ci_low ci_high"},
+		"boarding":          {"groups": "mean sd se ci_low ci_high", "comparisons": "difference se ci_low", "effects": "difference se t"},
+		"lost-property":     {"categories": "expected difference contribution residual ci_low ci_high"},
+		"riders.ticket":     {"cells": "expected contribution residual adjusted_residual row_percent"},
+		"gaps.exponential":  {"bins": "expected contribution"},
+		"boarding-by-pier":  {"groups": "median mean_rank"},
+		"two-berths":        {"groups": "mean sd"},
+	} {
+		p := problems[name+".json"]
+		require.NotNil(t, p, name)
+		with := *p
+		with.Decimals = new(asked)
+		s, err := Work(&with)
+		require.NoError(t, err, name)
+		checked := 0
+		for id, wanted := range columns {
+			table := s.Table(id)
+			require.NotNil(t, table, "%s: %s", name, id)
+			for j, column := range table.Columns {
+				if !strings.Contains(" "+wanted+" ", " "+column.ID+" ") {
+					continue
+				}
+				checked++
+				for i := range table.Total {
+					cell := table.Row(i)[j]
+					if value, ok := cell.Value.(working.Number); ok && cell.Shown != "–" && cell.Shown != "" {
+						assert.Equal(t, working.FormatNumber(float64(value), asked), cell.Shown, "%s: row %d of %s in %s", name, i, column.ID, id)
+					}
+				}
+			}
+		}
+		assert.NotZero(t, checked, name)
+	}
+}
+
+// A table calls variables by their titles, but by their names where two titles are the same; the
+// JSON has their names.
+func TestVariablesInTables(t *testing.T) {
+	variable := func(name, label, values string) string {
+		return `{"name":"` + name + `","label":"` + label + `","kind":"number","values":` + values + `}`
+	}
+	work := func(labels ...string) *working.Table {
+		return mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","w"]}`, "",
+			variable("y", "Fuel", "[3,5,4,8,9,7,12,11]"), variable("x", labels[0], "[1,2,3,4,5,6,7,8]"), variable("w", labels[1], "[2,1,4,3,1,5,2,6]"))).Table("coefficients")
+	}
+	shown := func(table *working.Table) (values []any, words []string) {
+		for i := range table.Total {
+			values, words = append(values, table.Row(i)[0].Value), append(words, table.Row(i)[0].Shown)
+		}
+		return values, words
+	}
+	values, words := shown(work("Crossing time", "Wind"))
+	assert.Equal(t, []any{"intercept", "x", "w"}, values)
+	assert.Equal(t, []string{"intercept", "Crossing time", "Wind"}, words)
+	values, words = shown(work("Wind", "Wind"))
+	assert.Equal(t, []any{"intercept", "x", "w"}, values)
+	assert.Equal(t, []string{"intercept", "x", "w"}, words)
+}
