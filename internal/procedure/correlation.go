@@ -285,7 +285,7 @@ func (s *correlated) two() error {
 	if s.ranks {
 		symbol = "rₛ"
 	}
-	report := working.Textf("%s and %s: *%s*(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s, %s].", upperFirst(s.name(0)), s.name(1), symbol, s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("%s and %s: *%s*(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s].", upperFirst(s.name(0)), s.name(1), symbol, s.relation("p"), s.tails(), s.levelWords(), s.reported(-1, 1))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("r with its degrees of freedom, p and the interval."))
 	s.Conclude(s.conclusion, report)
 	share := c.R * c.R

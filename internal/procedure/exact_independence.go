@@ -187,8 +187,8 @@ func (s *exactAssociation) steps() {
 	}
 	report := working.Textf("%s and %s (*N* = @{n}), exact test%s, *p* %s@{%s}, Cramér’s *V* = @{cramers_v}.", upperFirst(inSentence(s.row.title)), inSentence(s.column.title), simulated, s.relation(s.deciding()), s.deciding())
 	if s.odds != nil {
-		report = working.Textf("%s and %s (*N* = @{n}), exact test, *p* %s@{p}, %s; odds ratio @{odds_ratio_conditional}, %s\u00a0%% CI [%s, %s].",
-			upperFirst(inSentence(s.row.title)), inSentence(s.column.title), s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		report = working.Textf("%s and %s (*N* = @{n}), exact test, *p* %s@{p}, %s; odds ratio @{odds_ratio_conditional}, %s\u00a0%% CI [%s].",
+			upperFirst(inSentence(s.row.title)), inSentence(s.column.title), s.relation("p"), s.tails(), s.levelWords(), s.reported(0, math.Inf(1)))
 	}
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The number of cases, the kind of test and p, and how large the association is."))
 	s.Conclude(s.conclusion, report)

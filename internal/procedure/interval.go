@@ -161,3 +161,16 @@ func (l *location) intervalBlocks() []working.Block {
 	}
 	return append(blocks, working.Warn("%s\u00a0%% is the share of such intervals that hold the true %s in the long run. It is not the probability that this one does.", l.levelWords(), l.parameter))
 }
+
+// reported writes the interval as a report does, "0.12, 0.48". Where it is open it goes to the end of
+// what the parameter can be.
+func (l *location) reported(least, greatest float64) string {
+	low, high := l.Show("ci_low"), l.Show("ci_high")
+	if math.IsInf(l.Value("ci_low"), -1) {
+		low = working.FormatNumber(least, 0)
+	}
+	if math.IsInf(l.Value("ci_high"), 1) {
+		high = working.FormatNumber(greatest, 0)
+	}
+	return low + ", " + high
+}

@@ -555,7 +555,7 @@ func (s *oneMean) report() working.Text {
 	return working.Join(
 		working.Textf("%s (*M* = @{%s}", upperFirst(s.subject), s.estimate), spread,
 		working.Textf(", *n* = @{n}) was%s significantly %s %s, ", not, than, s.hypothesised()), statistic,
-		working.Textf(", *p* %s@{p}, %s; %s\u00a0%% CI [%s, %s].", s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high")))
+		working.Textf(", *p* %s@{p}, %s; %s\u00a0%% CI [%s].", s.relation("p"), s.tails(), s.levelWords(), s.reported(math.Inf(-1), math.Inf(1))))
 }
 
 func (s *oneMean) followUp() {

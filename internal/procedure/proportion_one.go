@@ -385,8 +385,8 @@ func (s *oneProportion) conclude() {
 			count(s.n, "case"), s.alternativeWords(tail), s.nullWords())
 	}
 	s.concludeWith(conclusion)
-	report := working.Textf("%d of %d (%s\u00a0%%) were %s, *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); %s\u00a0%% CI [%s, %s].",
-		s.successes, s.n, working.FormatNumber(100*s.value, 1), s.success, s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("%d of %d (%s\u00a0%%) were %s, *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); %s\u00a0%% CI [%s].",
+		s.successes, s.n, working.FormatNumber(100*s.value, 1), s.success, s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.reported(0, 1))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The counts first, then the statistic, both p-values and the interval."))
 	s.Conclude(s.conclusion, report)
 }

@@ -361,9 +361,9 @@ func (s *twoProportions) conclude() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", total, s.alternativeWords(tail), s.nullWords()))
 	}
 	percent := func(x float64) string { return working.FormatNumber(100*x, 1) + "\u00a0%" }
-	report := working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); difference @{difference}, %s\u00a0%% CI [%s, %s].",
+	report := working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); difference @{difference}, %s\u00a0%% CI [%s].",
 		upperFirst(s.success), s.first.successes, s.first.n, s.first.name, percent(s.stats.First), s.second.successes, s.second.n, s.second.name, percent(s.stats.Second),
-		s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.relation("p"), s.tails(), s.relation("p_exact"), s.levelWords(), s.reported(-1, 1))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The counts first, then the statistic, both p-values, the difference and its interval."))
 	s.Conclude(s.conclusion, report)
 }

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"fmt"
+	"math"
 	"slices"
 	"strconv"
 
@@ -235,9 +236,9 @@ func (s *twoByRanks) work() {
 	if s.exact != nil {
 		exact = "exact"
 	}
-	report := working.Textf("%s for %s (median %s, *n* = @{n_1}) and %s (median %s, *n* = @{n_2}) were compared by ranks, *U* = @{u}, *p* %s@{%s}, %s, %s; shift @{shift}, %s\u00a0%% CI [%s, %s].",
+	report := working.Textf("%s for %s (median %s, *n* = @{n_1}) and %s (median %s, *n* = @{n_2}) were compared by ranks, *U* = @{u}, *p* %s@{%s}, %s, %s; shift @{shift}, %s\u00a0%% CI [%s].",
 		s.data.response.Label, s.first.name, working.FormatNumber(s.first.five.Median, s.decimals), s.second.name, working.FormatNumber(s.second.five.Median, s.decimals),
-		s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+		s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.reported(math.Inf(-1), math.Inf(1)))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Medians first, then U, p and how it was found, and the shift with its interval."))
 	s.Conclude(s.conclusion, report)
 	s.shiftFigure(0)

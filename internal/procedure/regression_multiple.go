@@ -376,6 +376,9 @@ func (s *severalPredictors) placeRow(i int, place []string) ([]float64, error) {
 }
 
 func (s *severalPredictors) nullWords() string {
+	if len(s.predictors) == 1 {
+		return fmt.Sprintf("mean %s does not go with %s", s.yName(), s.predictorWords())
+	}
 	return fmt.Sprintf("mean %s goes with none of %s", s.yName(), s.predictorWords())
 }
 
@@ -698,7 +701,7 @@ func (s *severalPredictors) steps() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. Together they explain %s of its variation.", used, s.alternativeWords(), working.FormatNumber(100*s.fit.R2, 1)+"\u00a0%"),
 			working.Warn("That a predictor goes with the response does not say that it brings it about."))
 	} else {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that it goes with none.", used, s.alternativeWords()))
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(), s.nullWords()))
 	}
 	report := working.Textf("%s on %s: *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, *R*² = @{r_squared}, adjusted *R*² = @{adjusted_r_squared}, *N* = @{n}.", upperFirst(s.yName()), s.predictorWords(), s.relation("p"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("F with its degrees of freedom, p and the shares explained; the coefficients go into a table."))

@@ -497,8 +497,8 @@ func (s *straightLine) steps() {
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(s.p.Tail), s.nullWords()))
 	}
-	report := working.Textf("%s on %s: *b* = @{slope}, *SE* = @{se_slope}, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s\u00a0%% CI [%s, %s]; intercept @{intercept}, *r*² = @{r_squared}, *N* = @{n}.",
-		upperFirst(s.yName()), s.xName(), s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("%s on %s: *b* = @{slope}, *SE* = @{se_slope}, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s\u00a0%% CI [%s]; intercept @{intercept}, *r*² = @{r_squared}, *N* = @{n}.",
+		upperFirst(s.yName()), s.xName(), s.relation("p"), s.tails(), s.levelWords(), s.reported(math.Inf(-1), math.Inf(1)))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The slope with its standard error, t with its degrees of freedom, p and the interval; then the intercept and the share explained."))
 	s.Conclude(s.conclusion, report)
 	s.followUp()

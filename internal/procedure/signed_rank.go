@@ -315,8 +315,8 @@ func (s *signed) work() {
 	if s.exact != nil {
 		exact = "exact"
 	}
-	report := working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate @{shift}, %s\u00a0%% CI [%s, %s].",
-		s.response.Label, s.zero(), s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate @{shift}, %s\u00a0%% CI [%s].",
+		s.response.Label, s.zero(), s.relation(s.deciding()), s.deciding(), exact, s.tails(), s.levelWords(), s.reported(math.Inf(-1), math.Inf(1)))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The number of differences first, then W, p and how it was found, and the estimate with its interval."))
 	s.Conclude(s.conclusion, report)
 	s.shiftFigure(s.median)

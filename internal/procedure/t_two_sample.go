@@ -328,8 +328,8 @@ func (s *twoSample) report() working.Text {
 	if s.pooled {
 		form = "variances assumed equal"
 	}
-	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = @{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s, %s], *d* = @{cohen_d}.",
-		upperFirst(s.mean()), s.first.name, s.second.name, significant, s.relation("p"), s.tails(), form, s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = @{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
+		upperFirst(s.mean()), s.first.name, s.second.name, significant, s.relation("p"), s.tails(), form, s.levelWords(), s.reported(math.Inf(-1), math.Inf(1)))
 }
 
 func (s *twoSample) followUp() {
