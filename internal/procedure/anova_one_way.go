@@ -880,7 +880,7 @@ func (s *severalMeans) conclude() {
 			s.ShowMeasure(s.moments[low].Mean), s.data.groups[low].name, s.inMeasure(s.moments[high].Mean), s.data.groups[high].name),
 			working.Warn("It says that not all means are equal. Which differ, and by how much, is for the comparisons."))
 	} else {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that they are all the same.", used, s.alternativeWords()))
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that all means are the same.", used, s.alternativeWords()))
 	}
 	differed := "did not differ significantly"
 	if s.Rejected() {

@@ -300,7 +300,7 @@ func (s *fit) steps() {
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.alternativeWords(), s.leaning()))
 	} else {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that they do: other proportions would go with them too.", used, s.alternativeWords()))
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that they are: other proportions would go with the data too.", used, s.alternativeWords()))
 	}
 	report := working.Textf("%s against %s, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}.", upperFirst(inSentence(s.title)), s.proportionWords(), s.relation("p"))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("The degrees of freedom and the number of cases in brackets, then the statistic and p."))
