@@ -2,15 +2,17 @@ package stats
 
 import (
 	"cmp"
+	"maps"
 	"math"
 	"math/bits"
 	"slices"
+	"sync"
 )
 
 // How many steps an exact test of a table may take.
 const (
 	QuickSteps = 3_000_000  // less than a tenth of a second
-	MostSteps  = 26_000_000 // about a second and a half
+	MostSteps  = 26_000_000 // a second, or a little more
 )
 
 // mostCases bounds the cases of a table whose factorials are held.
@@ -57,19 +59,21 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 	// Equal probabilities come out within a rounding of each other; different ones do not
 	// come that near.
 	t.least = sum - 1e-11*math.Max(1, sum)
-	nodes := map[rowsLeft]*paths{t.pack(rows): {list: []path{{0, 1}}}}
+	first := &paths{}
+	first.add(0, 1)
+	nodes := map[rowsLeft]*paths{t.pack(rows): first}
 	middle := len(columns) / 2
 	for stage := range middle {
 		next := map[rowsLeft]*paths{}
-		for at, reached := range nodes {
-			open := t.decide(at, stage, reached.list)
+		for _, at := range slices.Sorted(maps.Keys(nodes)) { // in order, so that p is always the same
+			open := t.decide(at, stage, nodes[at].list())
 			if len(open) == 0 {
 				continue
 			}
 			for _, w := range t.ways(at, columns[stage]) {
 				to := next[w.to]
 				if to == nil {
-					to = &paths{index: map[int64]int{}}
+					to = &paths{}
 					next[w.to] = to
 				}
 				for _, one := range open {
@@ -85,8 +89,8 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 		}
 		nodes = next
 	}
-	for at, reached := range nodes {
-		open := t.decide(at, middle, reached.list)
+	for _, at := range slices.Sorted(maps.Keys(nodes)) {
+		open := t.decide(at, middle, nodes[at].list())
 		if len(open) == 0 {
 			continue
 		}
@@ -152,28 +156,69 @@ type place struct {
 // path stands for count ways, all with the same Σ ln x!.
 type path struct{ sum, count float64 }
 
-// paths are ways to a node, no two with the same sum.
+// paths are ways to a node, no two with the same sum: a table of open slots, as a great many are
+// added and looked up.
 type paths struct {
-	list  []path
-	index map[int64]int // by the sum in units
+	slots []slot // a power of two of them, at most half of them taken
+	taken int
+}
+
+// slot holds a path; unit is its sum in units, from 1, and 0 where the slot is free.
+type slot struct {
+	unit int64
+	path
 }
 
 // pathUnit is how near sums are taken as one.
-const pathUnit = 1e-9
+const pathUnit = 1e-11
 
 // newPath is how many steps a path costs that was not there before.
 const newPath = 8
 
 // add adds ways to a node and returns how many steps that took.
 func (ps *paths) add(sum, count float64) (steps int) {
-	unit := int64(math.Round(sum / pathUnit))
-	if i, ok := ps.index[unit]; ok {
-		ps.list[i].count += count
+	if 2*ps.taken >= len(ps.slots) {
+		ps.grow()
+	}
+	at := ps.find(int64(math.Round(sum/pathUnit)) + 1)
+	if at.unit != 0 {
+		at.count += count
 		return 1
 	}
-	ps.index[unit] = len(ps.list)
-	ps.list = append(ps.list, path{sum, count})
+	ps.taken++
+	*at = slot{int64(math.Round(sum/pathUnit)) + 1, path{sum, count}}
 	return newPath
+}
+
+// find returns the slot of a unit, or the free one where it belongs.
+func (ps *paths) find(unit int64) *slot {
+	last := uint64(len(ps.slots) - 1)
+	for i := (uint64(unit) * 0x9e3779b97f4a7c15 >> 20) & last; ; i = (i + 1) & last { // Fibonacci hashing
+		if at := &ps.slots[i]; at.unit == unit || at.unit == 0 {
+			return at
+		}
+	}
+}
+
+func (ps *paths) grow() {
+	old := ps.slots
+	ps.slots = make([]slot, max(8, 2*len(old)))
+	for _, one := range old {
+		if one.unit != 0 {
+			*ps.find(one.unit) = one
+		}
+	}
+}
+
+// list returns the paths.
+func (ps *paths) list() []path {
+	out := make([]path, 0, ps.taken)
+	for _, one := range ps.slots {
+		if one.unit != 0 {
+			out = append(out, one.path)
+		}
+	}
+	return out
 }
 
 // tail is what can still come after a node, by ascending sum.
@@ -204,6 +249,7 @@ func (t *network) unpack(packed rowsLeft) []int {
 func (t *network) decide(at rowsLeft, stage int, reached []path) (open []path) {
 	rows, rest := t.unpack(at), t.columns[stage:]
 	shortest, longest := t.bounds(rows, rest)
+	t.steps += len(rows) * len(rest)
 	mass, left := 0.0, 0 // ln of the sum of exp(−Σ ln x!) over all ways to go on
 	for _, r := range rows {
 		mass -= t.lf[r]
@@ -230,8 +276,8 @@ type way struct {
 	path
 }
 
-// ways returns the ways to fill a column from the rows that are left; those that lead to
-// the same rows with the same sum are one.
+// ways returns the ways to fill a column from the rows that are left. Where rows are tied,
+// those that lead to the same rows with the same sum are one.
 func (t *network) ways(at rowsLeft, column int) []way {
 	type end struct {
 		to   rowsLeft
@@ -239,14 +285,17 @@ func (t *network) ways(at rowsLeft, column int) []way {
 	}
 	rows := t.unpack(at)
 	below := make([]int, len(rows)+1) // what the rows before can take
+	tied := false
 	for i, r := range rows {
 		below[i+1] = below[i] + r
+		tied = tied || i > 0 && r == rows[i-1]
 	}
 	index := map[end]int{}
 	var out []way
 	x, after := make([]int, len(rows)), make([]int, len(rows))
 	var fill func(i, left int, sum float64)
 	fill = func(i, left int, sum float64) {
+		t.steps++
 		if t.steps > t.allowed {
 			return
 		}
@@ -261,15 +310,18 @@ func (t *network) ways(at rowsLeft, column int) []way {
 				}
 				after[at] = r - x[k]
 			}
-			e := end{t.pack(after), int64(math.Round(sum / pathUnit))}
-			if known, ok := index[e]; ok {
-				out[known].count++
-			} else {
+			t.steps += len(rows) / 2
+			to := t.pack(after)
+			if tied {
+				e := end{to, int64(math.Round(sum / pathUnit))}
+				if known, ok := index[e]; ok {
+					out[known].count++
+					return
+				}
 				index[e] = len(out)
-				out = append(out, way{e.to, path{sum, 1}})
 				t.steps += newPath
 			}
-			t.steps++
+			out = append(out, way{to, path{sum, 1}})
 			return
 		}
 		for k := max(0, left-below[i]); k <= min(left, rows[i]); k++ {
@@ -286,7 +338,7 @@ func (t *network) tail(at place) *tail {
 	if known := t.tails[at]; known != nil {
 		return known
 	}
-	ps := &paths{index: map[int64]int{}}
+	ps := &paths{}
 	if at.stage == len(t.columns)-1 { // the rows that are left are the last column
 		sum := 0.0
 		for _, r := range t.unpack(at.rows) {
@@ -310,11 +362,12 @@ func (t *network) tail(at place) *tail {
 			return nil
 		}
 	}
-	slices.SortFunc(ps.list, func(a, b path) int { return cmp.Compare(a.sum, b.sum) })
-	found := &tail{list: ps.list, mass: make([]float64, len(ps.list))}
+	list := ps.list()
+	slices.SortFunc(list, func(a, b path) int { return cmp.Compare(a.sum, b.sum) })
+	found := &tail{list: list, mass: make([]float64, len(list))}
 	above := 0.0
-	for i := len(ps.list) - 1; i >= 0; i-- {
-		above += ps.list[i].count * math.Exp(ps.list[0].sum-ps.list[i].sum)
+	for i := len(list) - 1; i >= 0; i-- {
+		above += list[i].count * math.Exp(list[0].sum-list[i].sum)
 		found.mass[i] = above
 	}
 	t.tails[at] = found
@@ -384,7 +437,21 @@ func logFactorials(n int) []float64 {
 	return lf
 }
 
+// firstFactorials are the first of what logFactorial returns: most counts are small, and drawing
+// tables asks for them millions of times.
+var firstFactorials = sync.OnceValue(func() []float64 {
+	first := make([]float64, 2000)
+	for k := range first {
+		first[k], _ = math.Lgamma(float64(k) + 1)
+	}
+	return first
+})
+
+// logFactorial returns ln k!.
 func logFactorial(k int) float64 {
+	if first := firstFactorials(); k < len(first) {
+		return first[k]
+	}
 	x, _ := math.Lgamma(float64(k) + 1)
 	return x
 }
