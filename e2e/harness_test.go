@@ -152,21 +152,7 @@ func (a *app) stop() {
 // dataID returns the id of the demo data set of that name.
 func (a *app) dataID(name string) string {
 	a.t.Helper()
-	response, err := http.Get(a.url + "/api/data-sets")
-	require.NoError(a.t, err)
-	defer response.Body.Close()
-	var list []struct {
-		ID   string `json:"id"`
-		Name string `json:"name"`
-	}
-	require.NoError(a.t, json.NewDecoder(response.Body).Decode(&list))
-	for _, d := range list {
-		if d.Name == name {
-			return d.ID
-		}
-	}
-	a.t.Fatalf("there is no data set %s", name)
-	return ""
+	return a.idOf("/api/data-sets", name)
 }
 
 // demoID returns the id of the demo problem about the two berths.
@@ -178,20 +164,27 @@ func (a *app) demoID() string {
 // problemID returns the id of the problem of that title.
 func (a *app) problemID(title string) string {
 	a.t.Helper()
-	response, err := http.Get(a.url + "/api/problems")
+	return a.idOf("/api/problems", title)
+}
+
+// idOf returns the id of what has that name, or that title, in a list of the API.
+func (a *app) idOf(path, called string) string {
+	a.t.Helper()
+	response, err := http.Get(a.url + path)
 	require.NoError(a.t, err)
 	defer response.Body.Close()
 	var list []struct {
 		ID    string `json:"id"`
+		Name  string `json:"name"`
 		Title string `json:"title"`
 	}
 	require.NoError(a.t, json.NewDecoder(response.Body).Decode(&list))
-	for _, p := range list {
-		if p.Title == title {
-			return p.ID
+	for _, one := range list {
+		if one.Name == called || one.Title == called {
+			return one.ID
 		}
 	}
-	a.t.Fatalf("there is no problem %s", title)
+	a.t.Fatalf("%s lists no %s", path, called)
 	return ""
 }
 
