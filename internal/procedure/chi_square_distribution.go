@@ -530,11 +530,15 @@ func (s *fitted) hypotheses() {
 		}
 		words = append(words, fmt.Sprintf("%s @{%s} (%s)", inSentence(w[1]), name, origin))
 	}
+	noun := "parameter"
+	if len(words) > 1 {
+		noun = "parameters"
+	}
 	s.Define(working.Quantity{ID: "parameters_estimated", Symbol: "k", Label: "Parameters estimated", Says: "Each one takes a degree of freedom: the fitted distribution has come nearer to the cases by it."}, working.Whole, float64(len(s.estimated)), nil)
 	s.Step(working.Hypotheses, s.title(), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \text{` + s.title() + `}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not ` + s.title() + `}`, Words: s.alternativeWords()},
-	}, working.Prose{Text: working.Textf("The distribution has the parameters " + strings.Join(words, ", ") + ".")},
+	}, working.Prose{Text: working.Textf("The distribution has the " + noun + " " + listed(words) + ".")},
 		working.Say("H₁ leaves open what distribution it is instead: the test has no direction."))
 }
 
