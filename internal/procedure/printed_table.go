@@ -16,7 +16,7 @@ import (
 // and degrees of freedom, of which they skip some.
 var (
 	printedAreas   = []float64{0.10, 0.05, 0.025, 0.01, 0.005}
-	printedDegrees = append(upTo(30), 40, 60, 120, math.Inf(1))
+	printedDegrees = append(upTo(everyRow), 40, 60, 120, math.Inf(1))
 	printedOver    = append(upTo(10), 12, 15, 20, 24, 30, 40, 60, 120, math.Inf(1))
 )
 
@@ -124,7 +124,7 @@ func (l *location) printed() []working.Block {
 	}
 	df := l.Value("df")
 	if working.IsWhole(df) {
-		return append([]working.Block{working.Note("A printed t table shows it in the row of @{df} degrees of freedom, in the column of area %s in one tail. If the table skips that row, take the next smaller one.", column)}, l.printedT(df)...)
+		return append([]working.Block{working.Note("A printed t table shows it in the row of @{df} %s, in the column of area %s in one tail.%s", l.DegreesNoun("df"), column, skippedRow(df, "smaller one"))}, l.printedT(df)...)
 	}
 	row := math.Floor(df)
 	if row < 1 {
@@ -141,6 +141,17 @@ func (l *location) printed() []working.Block {
 	l.Define(working.Quantity{ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table", Says: "A little farther out than the exact one, because the degrees of freedom were rounded down."},
 		working.Ratio, dist.T{DF: row}.UpperQuantile(area), formula.Quantile{Of: rounded, Area: areaExpr})
 	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column)}, l.printedT(row)...)
+}
+
+// everyRow is up to where printed tables skip no row.
+const everyRow = 30
+
+// skippedRow says which row to take where a table skips that of df.
+func skippedRow(df float64, other string) string {
+	if df <= everyRow {
+		return ""
+	}
+	return " If the table skips that row, take the next " + other + "."
 }
 
 // printedNormal is the part of a table of areas beyond z: the area nearest to that of
@@ -178,9 +189,9 @@ func (l *location) printedT(df float64) []working.Block {
 // printedChiSquare is the part of a chi-square table: rows of degrees of freedom, columns
 // of upper areas.
 func (l *location) printedChiSquare() []working.Block {
-	rows := append(upTo(30), 40, 50, 60, 70, 80, 90, 100)
+	rows := append(upTo(everyRow), 40, 50, 60, 70, 80, 90, 100)
 	df := l.Value("df")
-	return append([]working.Block{working.Note("A printed chi-square table shows it in the row of @{df} degrees of freedom, in the column of upper area %s. If the table skips that row, take the next larger one, which errs on the careful side.", working.FormatShortest(l.p.Alpha))},
+	return append([]working.Block{working.Note("A printed chi-square table shows it in the row of @{df} %s, in the column of upper area %s.%s", l.DegreesNoun("df"), working.FormatShortest(l.p.Alpha), skippedRow(df, "larger one, which errs on the careful side"))},
 		l.around(printedTable{title: "A printed table of χ²", corner: "degrees of freedom", decimals: 3, rows: rows, columns: printedAreas,
 			cell: func(row, column float64) float64 { return dist.ChiSquare{DF: row}.UpperQuantile(column) },
 			name: working.FormatShortest}, slices.IndexFunc(rows, func(row float64) bool { return row >= df }), printedColumn(l.p.Alpha))...)

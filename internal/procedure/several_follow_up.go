@@ -359,9 +359,9 @@ func (s *severalMeans) contrastBlocks() []working.Block {
 	end("contrast_low", `\text{lower}`, "Lower end of its interval", low, formula.Subtract(formula.Ref("contrast"), reach))
 	end("contrast_high", `\text{upper}`, "Upper end of its interval", high, formula.Sum{formula.Ref("contrast"), reach})
 	against := s.contrastWords()
-	says := working.Say("%s: @{contrast}, $t$ = @{t_contrast} with @{df_contrast} %s, p %s@{p_contrast}. At $α$ = @{alpha} the data do not show that it is %s.", against, degreesNoun(c.DF), s.relation("p_contrast"), tailWords(s.tail))
+	says := working.Say("%s: @{contrast}, $t$ = @{t_contrast} with @{df_contrast} %s, p %s@{p_contrast}. At $α$ = @{alpha} the data do not show that it is %s.", against, s.DegreesNoun("df_contrast"), s.relation("p_contrast"), tailWords(s.tail))
 	if p <= s.p.Alpha {
-		says = working.Say("%s: @{contrast}, $t$ = @{t_contrast} with @{df_contrast} %s, p %s@{p_contrast}. At $α$ = @{alpha} the data are evidence that it is %s.", against, degreesNoun(c.DF), s.relation("p_contrast"), tailWords(s.tail))
+		says = working.Say("%s: @{contrast}, $t$ = @{t_contrast} with @{df_contrast} %s, p %s@{p_contrast}. At $α$ = @{alpha} the data are evidence that it is %s.", against, s.DegreesNoun("df_contrast"), s.relation("p_contrast"), tailWords(s.tail))
 	}
 	interval := ""
 	switch {
@@ -380,13 +380,6 @@ func (s *severalMeans) contrastBlocks() []working.Block {
 // tailWords says what H₁ says of a contrast.
 func tailWords(tail problem.Tail) string {
 	return map[problem.Tail]string{problem.Both: "not 0", problem.Left: "below 0", problem.Right: "above 0"}[tail]
-}
-
-func degreesNoun(df float64) string {
-	if df == 1 {
-		return "degree of freedom"
-	}
-	return "degrees of freedom"
 }
 
 // contrastWords names a contrast: "Lantern against the mean of Mole and Quarry".

@@ -187,10 +187,11 @@ func (w *Working) DegreesWords(refs ...Ref) string {
 	for i, ref := range refs {
 		shown[i] = w.Show(ref)
 	}
-	return strings.Join(shown, " and ") + " " + w.degreesNoun(refs...)
+	return strings.Join(shown, " and ") + " " + w.DegreesNoun(refs...)
 }
 
-func (w *Working) degreesNoun(refs ...Ref) string {
+// DegreesNoun is the noun of degrees of freedom, in the singular for a single one.
+func (w *Working) DegreesNoun(refs ...Ref) string {
 	if len(refs) == 1 && w.Value(refs[0]) == 1 {
 		return "degree of freedom"
 	}
@@ -349,7 +350,7 @@ func (w *Working) CriticalValueStep(more ...Block) {
 			}
 			return Say("$%s$ follows the standard normal curve."+more, t.Symbol)
 		case 1:
-			return Say("$%s$ with @{%s} %s."+more, t.Symbol, t.Degrees[0], w.degreesNoun(t.Degrees...))
+			return Say("$%s$ with @{%s} %s."+more, t.Symbol, t.Degrees[0], w.DegreesNoun(t.Degrees...))
 		}
 		return Say("$%s$ with @{%s} and @{%s} degrees of freedom."+more, t.Symbol, t.Degrees[0], t.Degrees[1])
 	}
