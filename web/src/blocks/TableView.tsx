@@ -68,9 +68,8 @@ export function TableRows({ table, whole = false }: RowsProps) {
     mutationFn: (from: number) => rows(table.id, from, asked),
     onSuccess: (page) => setFurther({ first: start, pages: [...pages, page] }),
   });
-  const columns = table.columns.filter(visible).length;
-  const many = columns > 6;
-  const padding = columns > 8 ? "px-1" : many ? "px-2" : "px-3";
+  const many = table.columns.filter(visible).length > 6; // which share the whole width
+  const padding = many ? "px-0.75" : "px-3";
   const all = [start, ...pages];
   const mostOf = (column: Column) =>
     Math.max(1e-300, ...all.flatMap((page) => page.rows.map((row) => Math.abs(Number(row[column.id] ?? 0)))));
@@ -94,10 +93,10 @@ export function TableRows({ table, whole = false }: RowsProps) {
       <section
         ref={scrollable}
         aria-label={table.title}
-        className={`min-w-0 overflow-x-auto ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
+        className={`min-w-0 overflow-x-auto ${many ? "grow" : ""} ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
       >
         <table
-          className={`tabular-nums ${many ? "text-[0.88rem]" : ""} ${table.dimmed ? "text-muted" : ""}`}
+          className={`tabular-nums ${many ? "w-full text-[0.88rem]" : ""} ${table.dimmed ? "text-muted" : ""}`}
           aria-label={table.title}
         >
           <thead>
