@@ -165,6 +165,9 @@ func (s *fit) exactP() exactP {
 	if len(s.observed) == 2 {
 		return exactP{p: stats.BinomialExact(s.observed[0], s.stats.N, s.stats.Shares[0])}
 	}
+	if s.stats.N > mostExact {
+		return exactP{p: math.NaN()}
+	}
 	shares := s.stats.Shares
 	return findExactP(fmt.Sprint("counts", s.observed, shares),
 		func() (float64, bool) { return stats.MultinomialExact(s.observed, shares) },
@@ -269,9 +272,12 @@ func (s *fit) test() {
 		},
 	})
 	says := "From the probabilities of all counts that are not more likely than these."
-	if !s.exact.reached() {
+	switch {
+	case s.exact.isDrawn():
 		says = "With so many cases and categories it takes too long to count."
 		s.defineDrawn(s.exact, drawnCounts)
+	case !s.exact.reached():
+		says = "With so many cases the chi-square curve is as good."
 	}
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, s.exact.p, nil)
 }
@@ -289,13 +295,16 @@ func (s *fit) steps() {
 	s.CriticalValueStep(append([]working.Block{working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: one less than there are categories. They do not come from the number of cases.")}, s.printedChiSquare()...)...)
 	s.PValueStep()
-	if s.exact.reached() {
+	switch {
+	case s.exact.reached():
 		s.AddTo(working.PValue, working.Say("Exactly, from all possible counts: p %s@{p_exact}.", s.relation("p_exact")))
-	} else {
+	case s.exact.isDrawn():
 		s.AddTo(working.PValue, s.drawnWords(drawnCounts))
 	}
 	s.decide(s.alternativeWords(), s.nullWords())
-	s.noteExact(s.exact.ref())
+	if s.exact.reached() || s.exact.isDrawn() {
+		s.noteExact(s.exact.ref())
+	}
 	used := count(s.stats.N, "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.alternativeWords(), s.leaning()))

@@ -154,6 +154,7 @@ func TestCountsRefuse(t *testing.T) {
 		"an order of unknown levels":      {tickets("chi-square-independence", `,"options":{"order":{"columns":["weekly"]}}`), "/options/order/columns", "weekly"},
 		"too few proportions in a row":    {tickets("chi-square-independence", `,"options":{"within":[1,2]}`), "/options/within", "2 proportions are given for 3 columns"},
 		"a direction of a larger table":   {tickets("exact-independence", `,"tail":"right"`), "/tail", "only a table of two and two"},
+		"too many for every table":        {cells("exact-independence", "[[600000,1],[2,600000]]", ""), "/data/counts/cells", "1200003 cases are too many"},
 		"no discordant pair":              {cells("paired-proportions", "[[5,0],[0,7]]", ""), "/data/counts/cells", "no pair differs"},
 		"pairs of three":                  {tickets("paired-proportions", ""), "/data/counts", "two rows and two columns"},
 		"too few proportions":             {fit(`,"options":{"proportions":[1,2]}`), "/options/proportions", "2 proportions are given for 3"},
@@ -172,6 +173,16 @@ func TestCountsRefuse(t *testing.T) {
 		"all equal and normal":            {values("[2,2,2,2]", `{"distribution":"normal"}`), "/roles/response", "above 0"},
 		"a negative least count":          {values("[1,2,3,4]", `{"min_expected":-1}`), "/options/min_expected", "0 or above"},
 	})
+}
+
+// With very many cases the curve is as good, and nothing stands beside it.
+func TestFitOfVeryManyCases(t *testing.T) {
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[500000000000000,500000020000000,499999980000000]}}}`)
+	q := quantities(s)
+	assert.InEpsilon(t, 1.6, q["chi_square"], 1e-12) // 2 · (2·10⁷)² / (5·10¹⁴)
+	assert.InEpsilon(t, math.Exp(-0.8), q["p"], 1e-12)
+	assert.True(t, math.IsNaN(q["p_exact"]))
+	assert.NotContains(t, q, "p_simulated")
 }
 
 // A table too large to count gets a p-value from simulation, which says how sure it is.

@@ -231,14 +231,18 @@ func (m *margin) place(levels []level, side string, join, omit, order [][]string
 	return levels, nil
 }
 
+// pointer is where the counts stand in the problem, or where the cases come from.
+func (t *crossed) pointer() string {
+	if t.cases != nil {
+		return "/roles/row"
+	}
+	return "/data/counts/cells"
+}
+
 // dropEmpty drops rows and columns without a case, and refuses a table that is too small.
 func (t *crossed) dropEmpty() error {
 	if t.used == 0 {
-		at := "/data/counts/cells"
-		if t.cases != nil {
-			at = "/roles/row"
-		}
-		return problem.Errors{{Pointer: at, Says: "nothing is counted in the table", Instead: "give counts above 0, or cases that have both values"}}
+		return problem.Errors{{Pointer: t.pointer(), Says: "nothing is counted in the table", Instead: "give counts above 0, or cases that have both values"}}
 	}
 	empty := func(m *margin, total func(i int) int) (kept []int) {
 		var dropped, names []string

@@ -14,6 +14,10 @@ import (
 // drawSeed makes what is drawn for the same counts the same each time.
 const drawSeed = 20260311
 
+// mostExact is of how many cases every outcome is counted, or some are drawn in their stead. With
+// more of them the chi-square curve is as good.
+const mostExact = 1_000_000
+
 // draws is how many samples stand in for an exact p-value that is out of reach: fewer the
 // more cells each has, so that they take a third of a second.
 func draws(cells int) int { return max(1000, min(600_000/cells, 20_000)) }
@@ -45,6 +49,9 @@ func findExactP(key string, count func() (p float64, ok bool), draw func() stats
 
 // reached reports whether the exact p-value could be counted.
 func (e exactP) reached() bool { return !math.IsNaN(e.p) }
+
+// isDrawn reports whether another p-value stands in for it.
+func (e exactP) isDrawn() bool { return e.drawn.Repetitions > 0 }
 
 // ref names the p-value that there is.
 func (e exactP) ref() working.Ref {

@@ -2,6 +2,7 @@ package stats
 
 import (
 	"math"
+	"sort"
 
 	"grund/internal/stats/dist"
 )
@@ -18,34 +19,48 @@ type ConditionalOdds struct {
 // the distribution d if the ratio is 1.
 func NewConditionalOdds(d dist.Hypergeometric, observed int) *ConditionalOdds {
 	least, greatest := d.Range()
-	c := &ConditionalOdds{observed: observed, least: least}
-	for k := least; k <= greatest; k++ {
-		c.weights = append(c.weights, math.Log(d.Mass(k)))
+	c := &ConditionalOdds{observed: observed, least: least, weights: make([]float64, greatest-least+1)}
+	// From the observed count outwards: its own probability may be too small for a number.
+	for k := observed; k < greatest; k++ {
+		c.weights[k+1-least] = c.weights[k-least] + math.Log(d.Ratio(k))
+	}
+	for k := observed; k > least; k-- {
+		c.weights[k-1-least] = c.weights[k-least] - math.Log(d.Ratio(k-1))
 	}
 	return c
 }
 
+// negligible is the logarithm of what a mass may be of the largest one to be left out.
+const negligible = -80
+
 // sums returns, for the logarithm of a ratio, the probabilities of counts up to and from
 // the observed one, and the mean count.
 func (c *ConditionalOdds) sums(logRatio float64) (lower, upper, mean float64) {
-	largest := math.Inf(-1)
-	for i, w := range c.weights {
-		largest = math.Max(largest, w+float64(i)*logRatio)
-	}
+	// The masses rise to their largest and fall from it.
+	last := len(c.weights) - 1
+	largest := sort.Search(last, func(i int) bool { return c.weights[i+1]-c.weights[i]+logRatio < 0 })
 	total := 0.0
-	for i, w := range c.weights {
-		mass := math.Exp(w + float64(i)*logRatio - largest)
-		k := c.least + i
+	add := func(i int) bool {
+		log := c.weights[i] - c.weights[largest] + float64(i-largest)*logRatio
+		if log < negligible {
+			return false
+		}
+		mass, k := math.Exp(log), c.least+i
 		total += mass
-		mean += float64(k) * mass
+		mean += float64(k-c.observed) * mass
 		if k <= c.observed {
 			lower += mass
 		}
 		if k >= c.observed {
 			upper += mass
 		}
+		return true
 	}
-	return lower / total, upper / total, mean / total
+	for i := largest; i <= last && add(i); i++ {
+	}
+	for i := largest - 1; i >= 0 && add(i); i-- {
+	}
+	return lower / total, upper / total, float64(c.observed) + mean/total
 }
 
 // Estimate returns the ratio of maximum likelihood: the one under which the observed count

@@ -202,6 +202,10 @@ independence("three by three", [[12, 5, 3], [4, 9, 2], [2, 3, 8]])
 independence("two by four", [[9, 4, 7, 1], [2, 8, 3, 6]])
 for k in range(6):
     independence(f"random {k}", [[random.randint(1, 7) for _ in range(3)] for _ in range(2 + k % 2)])
+# So strong that the observed table is less likely under a ratio of 1 than a double can say.
+strong = [[1000, 5], [5, 1000]]
+masses = hypergeometric(strong)
+exact_case("strong", {"rows": ["a", "b"], "columns": ["x", "y"], "cells": strong}, {"p": sum(m for m in masses.values() if m <= masses[1000])} | conditional(strong, "both"), "both")
 
 
 def paired(name, cells, continuity=False):
