@@ -155,7 +155,7 @@ func (s *severalMeans) judge() error {
 		f = s.welch.F
 	}
 	if math.IsInf(f, 0) || math.IsNaN(f) || math.IsInf(s.stats.Total, 0) || s.stats.Within < 1e-290 {
-		return problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return tooFarApart()
 	}
 	return nil
 }

@@ -91,13 +91,17 @@ func (l logResponse) unitWords() string {
 // by for one more of the predictor.
 func (l logResponse) factor(s *location, slope working.Ref, step string) {
 	define := func(id, of working.Ref, symbol, label, says string) {
-		if x := s.Value(of); !math.IsInf(x, 0) && !math.IsNaN(x) {
+		if x := s.Value(of); !math.IsNaN(x) {
 			s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, math.Exp(x), formula.Exp{X: formula.Ref(of)})
 		}
 	}
 	define("factor", slope, `\text{factor}`, "Factor for one "+step, fmt.Sprintf("What %s is multiplied by for one %s more.", inSentence(l.own.Label), step))
-	define("factor_low", "ci_low", `\text{lower factor}`, "Lower end of the factor", "Of the interval of the slope, as a factor.")
-	define("factor_high", "ci_high", `\text{upper factor}`, "Upper end of the factor", "Of the interval of the slope, as a factor.")
+	if s.p.Tail != problem.Left {
+		define("factor_low", "ci_low", `\text{lower factor}`, "Lower end of the factor", "Of the interval of the slope, as a factor.")
+	}
+	if s.p.Tail != problem.Right {
+		define("factor_high", "ci_high", `\text{upper factor}`, "Upper end of the factor", "Of the interval of the slope, as a factor.")
+	}
 }
 
 // factors reads the coefficients of a fit back as factors, each with its interval.

@@ -177,7 +177,7 @@ func (s *oneMean) work(d *Description, mean0, sigma float64, option string) (*wo
 		s.family = zFamily
 	}
 	if t := s.stats.Statistic; math.IsInf(t, 0) || math.IsNaN(t) {
-		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return nil, tooFarApart()
 	}
 	s.Working = working.New(s.p, d.Title, working.Cases{Given: s.given, Used: s.moments.N, LeftOut: s.given - s.moments.N})
 	s.SetScale(s.se)

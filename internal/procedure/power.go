@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"strconv"
 
 	"grund/internal/problem"
 	"grund/internal/stats"
@@ -26,9 +27,7 @@ func (l *location) region(reference dist.Distribution) (low, high float64) {
 // stated is what is taken to be true at first: half a standard deviation, a
 // medium effect, on the side of H₁.
 func (l *location) stated(sd float64) float64 {
-	distance := 0.5 * sd
-	unit := math.Pow10(int(math.Floor(math.Log10(distance))))
-	distance = math.Round(distance/unit) * unit
+	distance := rounded(0.5*sd, 1)
 	if l.p.Tail == problem.Left {
 		distance = -distance
 	}
@@ -58,8 +57,16 @@ func (l *location) inUnit(x float64) string {
 
 // spreadInput asks for a standard deviation, rounded to three digits to begin with.
 func (l *location) spreadInput(id, label string, sd float64) working.PowerInput {
-	unit := math.Pow10(2 - int(math.Floor(math.Log10(sd))))
-	return working.PowerInput{ID: id, Label: label, Unit: l.unit, Value: math.Round(sd*unit) / unit, Above: new(0.0)}
+	return working.PowerInput{ID: id, Label: label, Unit: l.unit, Value: rounded(sd, 3), Above: new(0.0)}
+}
+
+// rounded returns x with that many significant digits.
+func rounded(x float64, digits int) float64 {
+	short, err := strconv.ParseFloat(strconv.FormatFloat(x, 'g', digits, 64), 64)
+	if err != nil {
+		return x // the largest of numbers rounds to none
+	}
+	return short
 }
 
 // plan offers the power of the test of one mean.
@@ -186,7 +193,7 @@ func (l *location) beside(p float64) float64 {
 	if l.p.Tail == problem.Left || l.p.Tail == problem.Both && p > 0.85 {
 		step = -step
 	}
-	for p+step <= 0.005 || p+step >= 0.995 {
+	for p+step <= min(0.005, p/2) || p+step >= max(0.995, (1+p)/2) {
 		step /= 2
 	}
 	return stats.DecimalDifference(p, -step)

@@ -228,3 +228,8 @@ func (o *Option) control(value string) working.Control {
 	}
 	return c
 }
+
+// tooFarApart refuses numbers whose differences or squares no double holds.
+func tooFarApart() error {
+	return problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+}

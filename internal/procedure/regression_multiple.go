@@ -314,7 +314,7 @@ func (s *severalPredictors) fitTerms(terms []term, at string) (*stats.LeastSquar
 		return nil, problem.Errors{{Pointer: at, Says: says, Instead: "leave it out"}}
 	}
 	if fit.Total != 0 && !ordinary(fit.Total) || slices.ContainsFunc(slices.Concat(fit.Coefficients, fit.SE, fit.Inflation), func(x float64) bool { return math.IsNaN(x) || math.IsInf(x, 0) }) {
-		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return nil, tooFarApart()
 	}
 	return fit, nil
 }

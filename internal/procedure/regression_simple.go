@@ -75,7 +75,7 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	case l.SXX == 0:
 		return nil, problem.Errors{{Pointer: "/roles/predictor", Says: fmt.Sprintf("all values of “%s” are equal, so nothing can be predicted from them", problem.Shorten(s.predictor.Label)), Instead: "choose another predictor"}}
 	case !ordinary(l.SXX) || l.SYY != 0 && !ordinary(l.SYY) || math.IsNaN(l.Slope) || math.IsInf(l.Intercept, 0):
-		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return nil, tooFarApart()
 	}
 	s.predictAt, _ = options["predict_at"].([]float64)
 	s.xDecimals, s.yDecimals = working.DecimalsOf(s.x, maxDecimals), working.DecimalsOf(s.y, maxDecimals)

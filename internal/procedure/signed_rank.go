@@ -119,6 +119,9 @@ func (s *signed) read(p *problem.Problem) (err error) {
 		if s.pair != nil {
 			difference = stats.DecimalDifference(s.pair.firsts[i], s.pair.seconds[i])
 		}
+		if math.Abs(difference) > math.MaxFloat64/4 { // sums of two of them are taken
+			return tooFarApart()
+		}
 		if difference == 0 {
 			s.zeros++
 			continue

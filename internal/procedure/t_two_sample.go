@@ -70,7 +70,7 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 	s.stats = stats.CompareMeans(s.first.moments, s.second.moments, s.null, s.pooled)
 	s.value, s.se = s.stats.Difference, s.stats.SE
 	if math.IsInf(s.stats.T, 0) || math.IsNaN(s.stats.T) || math.IsInf(s.stats.Difference, 0) {
-		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return nil, tooFarApart()
 	}
 	s.begin(d, s.se)
 	s.controls(d)

@@ -78,7 +78,7 @@ func workVarianceSpread(p *problem.Problem, d *Description, options Options) (*w
 	case !(s.stats.Within > 0):
 		return nil, problem.Errors{{Pointer: "/roles/response", Says: "in no group do the deviations differ, so there is nothing to compare them by", Instead: "check the data"}}
 	case math.IsInf(s.stats.F, 0) || math.IsNaN(s.stats.F):
-		return nil, problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+		return nil, tooFarApart()
 	}
 	used := g.used()
 	s.Working = working.New(p, d.Title, working.Cases{Given: g.given, Used: used, LeftOut: g.given - used})

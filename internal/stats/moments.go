@@ -18,8 +18,8 @@ type Moments struct {
 // (Sum2 of Ogita, Rump and Oishi, SIAM J. Sci. Comput. 26, 2005), which gives them
 // as if summed in twice the precision, and the squares are taken of deviations
 // from a mean so found. Where squares could overflow or vanish, the values are
-// first scaled by a power of two, which is exact. The empty sample has NaN for
-// mean and SD.
+// first scaled by a power of two, which is exact. The empty sample, and one with an
+// infinite value, has NaN for mean and SD.
 func NewMoments(xs []float64) Moments {
 	n := len(xs)
 	if n == 0 {
@@ -30,6 +30,9 @@ func NewMoments(xs []float64) Moments {
 		if a := math.Abs(x); a > largest {
 			largest = a
 		}
+	}
+	if math.IsInf(largest, 1) {
+		return Moments{N: n, Mean: math.NaN(), SD: math.NaN()}
 	}
 	const tooLarge, tooSmall = 1e140, 1e-100
 	if largest > tooLarge || largest < tooSmall && largest > 0 {

@@ -160,3 +160,11 @@ func BenchmarkNewMoments(b *testing.B) {
 		NewMoments(xs)
 	}
 }
+
+func TestMomentsOfAnInfiniteValue(t *testing.T) {
+	for _, x := range []float64{math.Inf(1), math.Inf(-1)} {
+		m := NewMoments([]float64{1, x, 3})
+		assert.Equal(t, 3, m.N)
+		assert.True(t, math.IsNaN(m.Mean) && math.IsNaN(m.SD))
+	}
+}

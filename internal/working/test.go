@@ -34,6 +34,9 @@ type Test struct {
 	UpperOnly bool
 }
 
+// leastAlpha is the least significance level whose halves and quantiles have all their digits.
+const leastAlpha = 1e-300
+
 // madeTest is a Test with what was computed for it.
 type madeTest struct {
 	Test
@@ -158,8 +161,9 @@ func (w *Working) Test(t Test) {
 	if !math.IsNaN(made.p) {
 		made.reject = made.p <= alpha
 		made.byRegion = made.value <= made.low || made.value >= made.high
-		if math.Abs(made.p-alpha) <= 1e-12*alpha {
-			// On the boundary the two rules may part by a rounding; p decides.
+		if math.Abs(made.p-alpha) <= 1e-12*alpha || alpha < leastAlpha {
+			// On the boundary, and where areas are hardly told from 0, the two rules may part by
+			// a rounding; p decides.
 			made.byRegion = made.reject
 		}
 		w.solution.Decision = &Decision{Reject: made.reject, P: made.P, ByCriticalValue: new(made.byRegion), ByPValue: made.reject}
