@@ -165,7 +165,7 @@ func (s *fit) exactP() exactP {
 	if len(s.observed) == 2 {
 		return exactP{p: stats.BinomialExact(s.observed[0], s.stats.N, s.stats.Shares[0])}
 	}
-	if s.stats.N > mostExact {
+	if s.stats.N > stats.MostExactCases {
 		return exactP{p: math.NaN()}
 	}
 	shares := s.stats.Shares

@@ -47,7 +47,7 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 	if p.Tail != problem.Both && !table.twoByTwo() {
 		return nil, problem.Errors{{Pointer: "/tail", Says: fmt.Sprintf("the table has %d rows and %d columns, and only a table of two and two has a direction", len(table.row.levels), len(table.column.levels)), Instead: "tail must be “both”"}}
 	}
-	if table.used > mostExact {
+	if table.used > stats.MostExactCases {
 		return nil, problem.Errors{{Pointer: table.pointer(), Says: "the exact test goes through all tables with the same totals, and " + count(table.used, "case") + " are too many for that", Instead: "take chi-square-independence: with so many cases its curve is as good"}}
 	}
 	s := &exactAssociation{association: association{crossed: table}}

@@ -14,10 +14,6 @@ import (
 // drawSeed makes what is drawn for the same counts the same each time.
 const drawSeed = 20260311
 
-// mostExact is of how many cases every outcome is counted, or some are drawn in their stead. With
-// more of them the chi-square curve is as good.
-const mostExact = 1_000_000
-
 // draws is how many samples stand in for an exact p-value that is out of reach: fewer the
 // more cells each has, so that they take a third of a second.
 func draws(cells int) int { return max(1000, min(600_000/cells, 20_000)) }

@@ -15,8 +15,9 @@ const (
 	MostSteps  = 26_000_000 // a second, or a little more
 )
 
-// mostCases bounds the cases of a table whose factorials are held.
-const mostCases = 1_000_000
+// MostExactCases is of how many cases every outcome may be counted, or some be drawn in their
+// stead. With more of them the chi-square curve is as good.
+const MostExactCases = 1_000_000
 
 // FreemanHalton returns the exact p-value of a two-way table given its margins: the sum of
 // the probabilities of all tables that are not more likely than the one observed (G. H.
@@ -40,7 +41,7 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 			n += o
 		}
 	}
-	if n > mostCases {
+	if n > MostExactCases {
 		return math.NaN(), false
 	}
 	slices.Sort(rows)
@@ -180,13 +181,14 @@ func (ps *paths) add(sum, count float64) (steps int) {
 	if 2*ps.taken >= len(ps.slots) {
 		ps.grow()
 	}
-	at := ps.find(int64(math.Round(sum/pathUnit)) + 1)
+	unit := int64(math.Round(sum/pathUnit)) + 1
+	at := ps.find(unit)
 	if at.unit != 0 {
 		at.count += count
 		return 1
 	}
 	ps.taken++
-	*at = slot{int64(math.Round(sum/pathUnit)) + 1, path{sum, count}}
+	*at = slot{unit, path{sum, count}}
 	return newPath
 }
 

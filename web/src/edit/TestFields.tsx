@@ -1,11 +1,12 @@
 import { useState } from "react";
 import type { Draft, Option, Tail } from "../api/types";
 import { readNamed, readNames, readNumber, readNumbers, readPlaces, writeValue } from "../lib/number";
+import { pointerTo } from "../lib/pointer";
 import { upperFirst } from "../lib/words";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
-import { levelsOf, levelsOfVariable } from "./levels";
+import { type Levels, levelsOf, levelsOfVariable } from "./levels";
 
 const tails: { value: Tail; says: string }[] = [
   { value: "both", says: "it differs, on either side (two tails)" },
@@ -202,25 +203,17 @@ function LevelField({ option }: { option: Option }) {
   const { draft, change } = useDraft();
   const view = useDraftSheet();
   if (draft.entry === "summary" || view.sheet.form === "counts") return null;
-  const { codes, names } = levelsOf(draft, view, option.of ?? "");
-  const chosen = String(draft.options[option.id] ?? "");
+  const levels = levelsOf(draft, view, option.of ?? "");
   return (
     <Field label={option.label} pointer={`/options/${option.id}`} hint={option.says}>
       {(field) => (
-        <select
-          {...field}
-          className="select w-full bg-sheet aria-invalid:border-region"
-          value={chosen}
-          onChange={(event) => change(option.label, (d) => withOption(d, option.id, event.target.value))}
-        >
-          <option value="">choose a level</option>
-          {chosen !== "" && !codes.includes(chosen) && <option value={chosen}>{chosen} (no such level)</option>}
-          {codes.map((code) => (
-            <option key={code} value={code}>
-              {names[code] ?? code}
-            </option>
-          ))}
-        </select>
+        <LevelSelect
+          field={field}
+          levels={levels}
+          chosen={String(draft.options[option.id] ?? "")}
+          none="choose a level"
+          onChoose={(level) => change(option.label, (d) => withOption(d, option.id, level))}
+        />
       )}
     </Field>
   );
@@ -236,7 +229,6 @@ function ReferenceFields({ option }: { option: Option }) {
     return column && (column.kind || view.profiles.get(column.key)?.kind) === "category";
   });
   return categories.map((name) => {
-    const { codes, names } = levelsOfVariable(view, name);
     const set = (level: string) =>
       change(`reference of ${name}`, (d) => {
         const { [name]: _, ...others } = chosen;
@@ -244,26 +236,53 @@ function ReferenceFields({ option }: { option: Option }) {
         return withOption(d, option.id, Object.keys(references).length > 0 ? references : "");
       });
     return (
-      <Field key={name} label={`Reference of ${name}`} pointer={`/options/${option.id}/${name}`} hint={option.says}>
+      <Field
+        key={name}
+        label={`Reference of ${name}`}
+        pointer={pointerTo("options", option.id, name)}
+        hint={option.says}
+      >
         {(field) => (
-          <select
-            {...field}
-            className="select w-full bg-sheet aria-invalid:border-region"
-            value={chosen[name] ?? ""}
-            onChange={(event) => set(event.target.value)}
-          >
-            <option value="">the first that occurs</option>
-            {chosen[name] !== undefined && !codes.includes(chosen[name]) && <option>{chosen[name]}</option>}
-            {codes.map((code) => (
-              <option key={code} value={code}>
-                {names[code] ?? code}
-              </option>
-            ))}
-          </select>
+          <LevelSelect
+            field={field}
+            levels={levelsOfVariable(view, name)}
+            chosen={chosen[name] ?? ""}
+            none="the first that occurs"
+            onChoose={set}
+          />
         )}
       </Field>
     );
   });
+}
+
+interface LevelSelectProps {
+  field: object;
+  levels: Levels;
+  chosen: string;
+  /** What stands there while no level is chosen. */
+  none: string;
+  onChoose: (level: string) => void;
+}
+
+/** LevelSelect chooses one of the levels of a category. One that is no longer there stays until another is chosen. */
+function LevelSelect({ field, levels: { codes, names }, chosen, none, onChoose }: LevelSelectProps) {
+  return (
+    <select
+      {...field}
+      className="select w-full bg-sheet aria-invalid:border-region"
+      value={chosen}
+      onChange={(event) => onChoose(event.target.value)}
+    >
+      <option value="">{none}</option>
+      {chosen !== "" && !codes.includes(chosen) && <option value={chosen}>{chosen} (no such level)</option>}
+      {codes.map((code) => (
+        <option key={code} value={code}>
+          {names[code] ?? code}
+        </option>
+      ))}
+    </select>
+  );
 }
 
 /** How options that hold several numbers are read. */

@@ -4,7 +4,7 @@ import { cellsOf, isDerived } from "../data/sheet";
 import { namesOf } from "./draft";
 
 /** Levels are the codes of a category in their order, with the names of those that have one. */
-interface Levels {
+export interface Levels {
   codes: string[];
   names: Record<string, string>;
 }
