@@ -427,7 +427,7 @@ func (s *severalPredictors) data() {
 func (s *severalPredictors) look() {
 	names, headings, columns := []working.Cell{s.variableCell(s.response)}, []data.Heading{s.heading}, [][]float64{s.y}
 	if s.log.on {
-		names[0] = nameCell("log " + s.response.Name)
+		names[0] = working.Cell{Value: "log " + s.response.Name, Shown: s.heading.Label}
 	}
 	for _, t := range s.terms {
 		if t.level == "" {
