@@ -254,7 +254,7 @@ func (s *severalMeans) table() {
 	s.Define(working.Quantity{ID: "groups", Symbol: "k", Label: "Groups", Says: "How many means are compared."}, working.Whole, float64(len(groups)), formula.Count{Column: sizes})
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "In all groups together."}, working.Whole, float64(s.data.used()), formula.Total{Column: sizes})
 	s.Define(working.Quantity{ID: "mean", Symbol: `\bar{x}`, Label: "Mean of all cases", Unit: s.unit, Says: "Each case counts alike, so that a larger group counts for more."},
-		working.Measure, s.stats.Mean(), formula.Quotient{Over: formula.Total{Column: s.Series("groups/*/weighted", `n_{i}\bar{x}_{i}`, s.decimals+1)}, Under: formula.Ref("n")})
+		working.Measure, s.stats.Mean(), formula.Quotient{Over: formula.Total{Column: s.Calculated("groups/*/weighted", `n_{i}\bar{x}_{i}`, s.decimals+1)}, Under: formula.Ref("n")})
 	s.groupTable()
 	used, given := s.data.used(), s.data.given
 	blocks := []working.Block{working.Say("%s in %s.", upperFirst(count(used, "case")), count(len(groups), "group"))}
@@ -371,7 +371,7 @@ func (s *severalMeans) squares(id, symbol string, of func(i int) float64) formul
 		column[i] = of(i)
 	}
 	s.Column(ref, column)
-	return s.Series(ref, symbol, working.DefaultDecimals)
+	return s.Calculated(ref, symbol, working.DefaultDecimals)
 }
 
 func (s *severalMeans) casesTable() *working.Table {
@@ -547,13 +547,13 @@ func (s *severalMeans) weighted() {
 	for id, column := range map[string][]float64{"weight": weights, "product": products, "part": parts, "rest": rests} {
 		s.Column("weights/*/"+id, column)
 	}
-	s.Define(working.Quantity{ID: "weight_sum", Symbol: "W", Label: "Sum of the weights", Says: "A group weighs the more the more cases it has and the less it spreads."}, working.Ratio, w.Sum, formula.Total{Column: s.Series("weights/*/weight", "w_{i}", 3)})
+	s.Define(working.Quantity{ID: "weight_sum", Symbol: "W", Label: "Sum of the weights", Says: "A group weighs the more the more cases it has and the less it spreads."}, working.Ratio, w.Sum, formula.Total{Column: s.Calculated("weights/*/weight", "w_{i}", 3)})
 	s.Define(working.Quantity{ID: "weighted_mean", Symbol: `\tilde{x}`, Label: "Weighted mean", Unit: s.unit, Says: "Of the group means, by their weights."}, working.Measure, w.Mean,
-		formula.Quotient{Over: formula.Total{Column: s.Series("weights/*/product", `w_{i}\bar{x}_{i}`, 3)}, Under: formula.Ref("weight_sum")})
+		formula.Quotient{Over: formula.Total{Column: s.Calculated("weights/*/product", `w_{i}\bar{x}_{i}`, 3)}, Under: formula.Ref("weight_sum")})
 	s.Define(working.Quantity{ID: "weighted_ms", Symbol: "A", Label: "Weighted mean square between", Says: "The squared distances of the group means from the weighted mean, by their weights, for each degree of freedom."}, working.Ratio, w.Top,
-		formula.Quotient{Over: formula.Total{Column: s.Series("weights/*/part", "q_{i}", 3)}, Under: formula.Ref("df_between")})
+		formula.Quotient{Over: formula.Total{Column: s.Calculated("weights/*/part", "q_{i}", 3)}, Under: formula.Ref("df_between")})
 	s.Define(working.Quantity{ID: "lambda", Symbol: `\Lambda`, Label: "Correction for the estimated spreads", Says: "The smaller the groups, the less sure their spreads are."}, working.Ratio, w.Lambda,
-		formula.Total{Column: s.Series("weights/*/rest", "r_{i}", 4)})
+		formula.Total{Column: s.Calculated("weights/*/rest", "r_{i}", 4)})
 	square := formula.Subtract(formula.Square(k), one)
 	s.Define(working.Quantity{ID: "f", Symbol: "F", Label: "Test statistic", Says: "How many times as much the means differ as chance would make them, if H₀ is true; each group by its own spread (Welch)."}, working.Ratio, w.F,
 		formula.Quotient{Over: formula.Ref("weighted_ms"), Under: formula.Sum{one, formula.Product{formula.Quotient{Over: formula.Product{formula.Num(2), formula.Subtract(k, formula.Num(2))}, Under: square}, formula.Ref("lambda")}}})

@@ -114,13 +114,13 @@ func (s *association) data() {
 	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
 }
 
-// joinedWords says how a cell is read, and which levels were joined.
+// joinedWords says what the marks in the cells mean, and which levels were joined.
 func (s *association) joinedWords() working.Block {
-	text := "In each cell the large number was observed; the outlined one under it would be expected if the two had nothing to do with each other. ▲ marks a cell with clearly more than expected, ▼ one with clearly fewer."
+	text := "▲ marks a cell with clearly more than would be expected if the two had nothing to do with each other, ▼ one with clearly fewer."
 	for _, m := range []margin{s.row, s.column} {
-		for _, name := range m.levels {
-			if strings.Contains(name, " + ") {
-				text += fmt.Sprintf(" Of %s, %s are taken as one.", inSentence(m.title), strings.ReplaceAll(name, " + ", " and "))
+		for _, parts := range m.parts {
+			if len(parts) > 1 {
+				text += fmt.Sprintf(" Of %s, %s are taken as one.", inSentence(m.title), listed(parts))
 			}
 		}
 	}

@@ -579,7 +579,7 @@ func (s *fitted) test() {
 	s.Column("bins/*/contribution", s.stats.Contribution)
 	s.Define(working.Quantity{ID: "bins_used", Symbol: "m", Label: "Classes after merging", Says: "Each expects at least as many as is asked for."}, working.Whole, float64(len(s.bins)), formula.Count{Column: s.Series("bins/*/observed", "O", 0)})
 	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all classes together lie from what the distribution expects."},
-		working.Ratio, s.stats.ChiSquare, formula.Total{Column: s.Series("bins/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
+		working.Ratio, s.stats.ChiSquare, formula.Total{Column: s.Calculated("bins/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
 	s.Define(working.Quantity{ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "Classes less one, as the counts add up to n, less one for each parameter that was estimated."},
 		working.Degrees, s.stats.DF, formula.Subtract(formula.Ref("bins_used"), formula.Num(1), formula.Ref("parameters_estimated")))
 	s.Test(working.Test{Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: chiSquareFamily, UpperOnly: true,

@@ -259,7 +259,7 @@ func (s *fit) hypotheses() {
 func (s *fit) test() {
 	f := s.stats
 	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all counts together lie from what is expected."},
-		working.Ratio, f.ChiSquare, formula.Total{Column: s.Series("categories/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
+		working.Ratio, f.ChiSquare, formula.Total{Column: s.Calculated("categories/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
 	s.Define(working.Quantity{ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With n given, all counts but one are free; the last follows."}, working.Degrees, f.DF,
 		formula.Subtract(formula.Count{Column: s.Series("categories/*/observed", "O", 0)}, formula.Num(1)))
 	s.Test(working.Test{Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: chiSquareFamily, UpperOnly: true,

@@ -71,7 +71,7 @@ func (s *independence) test() {
 	r, c := len(s.row.levels), len(s.column.levels)
 	s.worked()
 	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all cells together lie from what independence expects."},
-		working.Ratio, t.ChiSquare, formula.Total{Column: s.Series("cells/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
+		working.Ratio, t.ChiSquare, formula.Total{Column: s.Calculated("cells/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
 	less := func(n int) formula.Expr { return formula.Subtract(formula.Num(float64(n)), formula.Num(1)) }
 	s.Define(working.Quantity{ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With the totals given, so many cells can be filled freely; the others follow."},
 		working.Degrees, t.DF, formula.Product{less(r), less(c)})
@@ -88,7 +88,7 @@ func (s *independence) test() {
 		},
 	})
 	s.Define(working.Quantity{ID: "g", Symbol: "G", Label: "Likelihood ratio", Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under independence."},
-		working.Ratio, t.G, formula.Total{Column: s.Series("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
+		working.Ratio, t.G, formula.Total{Column: s.Calculated("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
 	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
 		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: chiSquareFamily, X: formula.Ref("g")})
 	says := "From all tables with the same totals, without the chi-square curve."
@@ -133,7 +133,7 @@ func (s *independence) test() {
 // measures lists what compares the two rows of a 2×2 table, with intervals.
 func (s *independence) measures(odds, risk stats.Ratio, z float64) {
 	a, b, c, d := s.counts[0][0], s.counts[0][1], s.counts[1][0], s.counts[1][1]
-	two := stats.CompareProportions(a, a+b, c, c+d, false)
+	two := stats.CompareProportions(a, a+b, c, c+d, stats.NoCorrection)
 	t := &working.Table{ID: "measures", Title: "Measures of the difference between the rows", Key: []string{"measure"}, Columns: []working.Column{
 		{ID: "measure", Label: "measure"}, {ID: "value", Label: "value", Numeric: true}, {ID: "low", Label: "from", Numeric: true}, {ID: "high", Label: "to", Numeric: true}}}
 	row := func(name string, ref working.Ref, value, low, high float64) working.Row {

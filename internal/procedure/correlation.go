@@ -326,7 +326,7 @@ func (s *correlated) sums(c stats.Correlation) {
 		of = "ranks"
 	}
 	define := func(id working.Ref, symbol, label string, value float64, ref, each string) {
-		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: "About the means of the " + of + "."}, working.Ratio, value, formula.Total{Column: s.Series(ref, each, 3)})
+		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: "About the means of the " + of + "."}, working.Ratio, value, formula.Total{Column: s.Calculated(ref, each, 3)})
 	}
 	define("ss_1", `S_{11}`, "Sum of squares of "+s.name(0), line.SXX, "cases/*/squares_1", fmt.Sprintf(`(%s_{i}-\bar{%s})^{2}`, letter, letter))
 	define("ss_2", `S_{22}`, "Sum of squares of "+s.name(1), line.SYY, "cases/*/squares_2", fmt.Sprintf(`(%s_{i}-\bar{%s})^{2}`, other, other))

@@ -21,7 +21,8 @@ type crossed struct {
 // margin is a variable of the table with its levels.
 type margin struct {
 	title  string
-	levels []string // names, in order
+	levels []string   // names, in order
+	parts  [][]string // the names of the levels that each was joined from, or its own alone
 }
 
 // crossedCase is a case that is counted.
@@ -194,10 +195,12 @@ func (m *margin) place(levels []level, side string, join, omit, order [][]string
 		case out[i]:
 		case first[i] < i:
 			levels[i].place = levels[first[i]].place
-			m.levels[levels[i].place] += " + " + name
+			at := levels[i].place
+			m.levels[at] += " + " + name
+			m.parts[at] = append(m.parts[at], name)
 		default:
 			levels[i].place = len(m.levels)
-			m.levels = append(m.levels, name)
+			m.levels, m.parts = append(m.levels, name), append(m.parts, []string{name})
 		}
 	}
 	var places []int // before, in the order of those after
@@ -220,15 +223,20 @@ func (m *margin) place(levels []level, side string, join, omit, order [][]string
 			places = append(places, place)
 		}
 	}
-	names := make([]string, len(places))
-	for after, before := range places {
-		names[after] = m.levels[before]
-	}
-	m.levels = names
+	m.keep(places)
 	for i := range levels {
 		levels[i].place = slices.Index(places, levels[i].place)
 	}
 	return levels, nil
+}
+
+// keep keeps the levels at the given places, in that order.
+func (m *margin) keep(places []int) {
+	levels, parts := make([]string, len(places)), make([][]string, len(places))
+	for after, before := range places {
+		levels[after], parts[after] = m.levels[before], m.parts[before]
+	}
+	m.levels, m.parts = levels, parts
 }
 
 // pointer is where the counts stand in the problem, or where the cases come from.
@@ -245,18 +253,18 @@ func (t *crossed) dropEmpty() error {
 		return problem.Errors{{Pointer: t.pointer(), Says: "nothing is counted in the table", Instead: "give counts above 0, or cases that have both values"}}
 	}
 	empty := func(m *margin, total func(i int) int) (kept []int) {
-		var dropped, names []string
+		var dropped []string
 		for i, name := range m.levels {
 			if total(i) == 0 {
 				dropped = append(dropped, "“"+problem.Shorten(name)+"”")
 				continue
 			}
-			kept, names = append(kept, i), append(names, name)
+			kept = append(kept, i)
 		}
 		if dropped != nil {
 			t.notes = append(t.notes, fmt.Sprintf("Of %s no case is %s: left away, as nothing can be expected there.", m.title, strings.Join(dropped, " or ")))
 		}
-		m.levels = names
+		m.keep(kept)
 		return kept
 	}
 	rows := empty(&t.row, func(i int) int {

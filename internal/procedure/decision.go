@@ -3,9 +3,12 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strings"
 
+	"grund/internal/formula"
 	"grund/internal/problem"
+	"grund/internal/stats"
 	"grund/internal/working"
 )
 
@@ -92,4 +95,52 @@ func (l *location) concludeWith(conclusion working.Text, more ...working.Block) 
 	}
 	l.Step(working.Conclusion, key, append([]working.Block{working.Prose{Tone: working.Answer, Text: conclusion}}, more...)...)
 	l.conclusion = conclusion
+}
+
+// corrected returns the correction for continuity that the tail takes, where one is asked for.
+func (l *location) corrected(on bool) stats.Continuity {
+	switch {
+	case !on:
+		return stats.NoCorrection
+	case l.p.Tail == problem.Left:
+		return stats.LeftTail
+	case l.p.Tail == problem.Right:
+		return stats.RightTail
+	}
+	return stats.TwoTails
+}
+
+// correct defines the correction for continuity and returns the distance from H₀ with it taken
+// off. half is half a step of the statistic; says is what it is, for two tails.
+func (l *location) correct(continuity stats.Continuity, distance, half float64, distanceExpr, halfExpr formula.Expr, says string) formula.Expr {
+	size, expr := half, halfExpr
+	switch {
+	case continuity == stats.TwoTails && half > math.Abs(distance):
+		size, expr = math.Abs(distance), formula.Abs{X: distanceExpr}
+		says += "; never more than the distance itself"
+	case continuity == stats.TwoTails:
+		says += "; never more than the distance itself"
+	}
+	l.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: says + "."}, working.Ratio, size, expr)
+	terms, ok := distanceExpr.(formula.Sum)
+	if !ok {
+		terms = formula.Sum{distanceExpr}
+	}
+	c := formula.Expr(formula.Ref("correction"))
+	if continuity == stats.RightTail || continuity == stats.TwoTails && distance >= 0 {
+		c = formula.Minus{X: c}
+	}
+	return append(slices.Clone(terms), c)
+}
+
+// correctionSays says where the correction goes. count names the statistic as it was counted,
+// what half a step is.
+func correctionSays(continuity stats.Continuity, half string) working.Block {
+	switch continuity {
+	case stats.LeftTail:
+		return working.Note("The continuity correction adds %s, @{correction}: “so many or fewer” ends half a step above the last of them, wherever it lies.", half)
+	case stats.RightTail:
+		return working.Note("The continuity correction takes %s off, @{correction}: “so many or more” begins half a step below the first of them, wherever it lies.", half)
+	}
+	return working.Note("The continuity correction takes the distance nearer to 0 by %s: @{correction}.", half)
 }

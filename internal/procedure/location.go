@@ -6,6 +6,7 @@ import (
 
 	"grund/internal/formula"
 	"grund/internal/problem"
+	"grund/internal/stats"
 	"grund/internal/stats/dist"
 	"grund/internal/working"
 )
@@ -107,9 +108,13 @@ func alphaBlocks() []working.Block {
 	}
 }
 
-// distance says how far the estimate lies from H₀.
-func (l *location) distance(statistic working.Ref) working.Block {
+// distance says how far the estimate lies from H₀, by a statistic that carries the given
+// correction.
+func (l *location) distance(statistic working.Ref, continuity stats.Continuity) working.Block {
 	value := l.Value(statistic)
+	if continuity != stats.NoCorrection {
+		return working.Say("With the correction that counts as @{%s} standard errors of @{%s} from the %s that H₀ states.", statistic, l.standardError(), l.hypothesised())
+	}
 	if value == 0 {
 		return working.Say("The observed %s, @{%s}, is just what H₀ states.", l.parameter, l.estimate)
 	}

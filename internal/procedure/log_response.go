@@ -48,6 +48,23 @@ func newLogResponse(options Options, own data.Heading, values []float64, rows []
 	return l, logs, data.Heading{Label: "Log " + inSentence(own.Label)}, nil
 }
 
+// series returns the response as it stands in formulas: as it was entered, or its logarithm,
+// which is calculated.
+func (l logResponse) series(s *location, decimals int) formula.Column {
+	if l.on {
+		return s.Calculated("cases/*/observed", "y_{i}", decimals)
+	}
+	return s.Series("cases/*/observed", "y_{i}", decimals)
+}
+
+// cell returns a value of the response as a cell.
+func (l logResponse) cell(s *location, y float64, decimals int) working.Cell {
+	if l.on {
+		return s.number(y, decimals)
+	}
+	return entered(y, decimals)
+}
+
 // control offers the other scale, where the response, as measured, has one.
 func (l logResponse) control(s *location, measured []float64) {
 	if slices.Min(measured) > 0 {

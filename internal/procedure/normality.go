@@ -232,7 +232,7 @@ func (s *shape) test() {
 	s.Define(working.Quantity{ID: "mean", Symbol: `\bar{x}`, Label: "Mean" + of, Unit: s.unit, Says: "The sum of the cases over their number."}, working.Measure, g.moments.Mean,
 		formula.Quotient{Over: formula.Total{Column: series}, Under: formula.Ref("n")})
 	s.Define(working.Quantity{ID: "w", Symbol: "W", Label: "Test statistic" + of, Says: "The squared correlation of the ordered cases with the weights that a normal sample would have; at most 1."}, working.Ratio, one.W,
-		formula.Quotient{Over: formula.Power{Base: formula.Total{Column: s.Series(products, `a_{i}(x_{i} - \bar{x})`, s.decimals+3)}, Exponent: 2}, Under: formula.Deviations{Column: series, Centre: "mean", Power: 2}})
+		formula.Quotient{Over: formula.Power{Base: formula.Total{Column: s.Calculated(products, `a_{i}(x_{i} - \bar{x})`, s.decimals+3)}, Exponent: 2}, Under: formula.Deviations{Column: series, Centre: "mean", Power: 2}})
 	var tail formula.Expr
 	if !math.IsNaN(one.Z) {
 		s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Normal score of W" + of, Says: "Royston's approximation: 1 − W, transformed so that it follows the standard normal curve if H₀ is true."}, working.Ratio, one.Z, nil)

@@ -483,7 +483,7 @@ func (s *oneMean) statisticStep() {
 	if s.known {
 		why = working.Note("It is $z$ and not $t$, because the standard deviation of the population is known; $t$ belongs where it is estimated from the sample.")
 	}
-	s.Step(working.Statistic, string(id)+" = "+s.Show(id), working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: id}, s.distance(id), why).Opens = id
+	s.Step(working.Statistic, string(id)+" = "+s.Show(id), working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: id}, s.distance(id, stats.NoCorrection), why).Opens = id
 }
 
 func (s *oneMean) degrees() []working.Block {
@@ -505,13 +505,12 @@ func (s *oneMean) conclude() {
 		if s.pair != nil {
 			sd = "sd_difference"
 		}
-		s.Define(working.Quantity{ID: "cohen_d", Symbol: "d", Label: upperFirst(s.parameter) + " in standard deviations (Cohen’s d)", Says: "A size that does not depend on the unit or on the number of cases."},
-			working.Ratio, s.stats.CohenD, formula.Quotient{Over: formula.Ref(s.estimate), Under: sd})
-		if s.null != 0 {
-			s.Define(working.Quantity{ID: "effect", Symbol: `d_{0}`, Label: "Distance from H₀ in standard deviations", Says: "How far the sample mean lies from what H₀ states, in standard deviations of the cases."},
-				working.Ratio, s.stats.Statistic*s.se/s.moments.SD,
-				formula.Quotient{Over: formula.Subtract(formula.Ref(s.estimate), formula.Ref(s.estimate+"_0")), Under: sd})
+		over := formula.Expr(formula.Ref(s.estimate))
+		if s.null != 0 || s.pair == nil {
+			over = formula.Subtract(formula.Ref(s.estimate), formula.Ref(s.estimate+"_0"))
 		}
+		s.Define(working.Quantity{ID: "cohen_d", Symbol: "d", Label: "Distance from H₀ in standard deviations (Cohen’s d)", Says: "A size that does not depend on the unit or on the number of cases."},
+			working.Ratio, s.stats.CohenD, formula.Quotient{Over: over, Under: sd})
 	}
 	one := "case"
 	if s.pair != nil {
@@ -571,14 +570,9 @@ func (s *oneMean) followUp() {
 		blocks = append(blocks, working.Note("The dots are the cases. The interval is about their mean, not about where single cases lie: with more cases it shrinks, and they do not."))
 	}
 	key := ""
-	switch {
-	case s.Has("effect"):
-		key = "d₀ = " + s.Show("effect")
-		blocks = append(blocks, working.Say("**How large is it?** The mean lies @{effect} standard deviations from what H₀ states: %s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", sizeWords(s.Value("effect"))),
-			working.FormulaBlock{Quantity: "effect"})
-	case s.Has("cohen_d"):
+	if s.Has("cohen_d") {
 		key = "d = " + s.Show("cohen_d")
-		blocks = append(blocks, working.Say("**How large is it?** The %s is @{cohen_d} standard deviations: %s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", s.parameter, sizeWords(s.stats.CohenD)),
+		blocks = append(blocks, working.Say("**How large is it?** The %s lies @{cohen_d} standard deviations from what H₀ states: %s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", s.parameter, sizeWords(s.stats.CohenD)),
 			working.FormulaBlock{Quantity: "cohen_d"})
 	}
 	s.Step(working.FollowUp, key, blocks...)

@@ -2,7 +2,6 @@ package procedure
 
 import (
 	"fmt"
-	"math"
 
 	"grund/internal/data"
 	"grund/internal/formula"
@@ -239,8 +238,11 @@ func (s *pairedAnswers) test() {
 	b, c := formula.Ref("b"), formula.Ref("c")
 	over := formula.Expr(formula.Subtract(b, c))
 	if s.continuity {
-		step := math.Min(1, math.Abs(float64(s.cells[0][1]-s.cells[1][0])))
-		s.Define(working.Quantity{ID: "correction", Symbol: "k", Label: "Continuity correction", Says: "Half a case for each of the two counts, but never more than their difference."}, working.Ratio, step, correction(1, float64(s.cells[0][1]-s.cells[1][0]), formula.Num(1), over))
+		step, stepExpr := 1.0, formula.Expr(formula.Num(1))
+		if s.cells[0][1] == s.cells[1][0] {
+			step, stepExpr = 0, formula.Abs{X: over}
+		}
+		s.Define(working.Quantity{ID: "correction", Symbol: "k", Label: "Continuity correction", Says: "Half a case for each of the two counts, but never more than their difference."}, working.Ratio, step, stepExpr)
 		over = formula.Subtract(formula.Abs{X: over}, formula.Ref("correction"))
 	}
 	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How unequal the two kinds of change are."}, working.Ratio, s.stats.ChiSquare,

@@ -85,13 +85,14 @@ type oneProportion struct {
 	share
 	response, success string // their names
 	given             int
-	continuity        bool
+	continuity        stats.Continuity
 	stats             stats.OneProportion
 	pExact            float64
 }
 
 func workProportionOne(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
-	s := &oneProportion{continuity: options["continuity"].(bool)}
+	s := &oneProportion{location: location{p: p}}
+	s.continuity = s.corrected(options["continuity"].(bool))
 	if err := s.read(p, options); err != nil {
 		return nil, err
 	}
@@ -101,7 +102,7 @@ func workProportionOne(p *problem.Problem, d *Description, options Options) (*wo
 	}
 	s.stats = stats.CompareProportion(s.successes, s.n, p0, s.continuity)
 	s.location = location{p: p, estimate: "proportion", parameter: "proportion", subject: "the proportion of “" + s.success + "”", named: "the proportion of “" + s.success + "”",
-		option: "proportion", null: p0, value: s.stats.Proportion, se: s.stats.SE, family: zFamily, apart: s.continuity, least: 0, greatest: 1}
+		option: "proportion", null: p0, value: s.stats.Proportion, se: s.stats.SE, family: zFamily, apart: s.continuity != stats.NoCorrection, least: 0, greatest: 1}
 	s.pExact = s.exact()
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: s.n, LeftOut: s.given - s.n})
 	s.controls(d)
@@ -167,7 +168,7 @@ func (s *oneProportion) controls(d *Description) {
 	null := working.FormatShortest(s.null)
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.TailControl(s.p.Tail, "π", null, s.alternativeWords))
-	s.continuityControl(d, s.continuity)
+	s.continuityControl(d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the share of **%s** among **%s** with **%s**", s.success, inSentence(s.response), null))
 }
 
@@ -279,16 +280,9 @@ func (s *oneProportion) test() {
 	s.Define(working.Quantity{ID: "se", Symbol: `\sigma_{\hat{p}}`, Label: "Standard error under H₀", Says: "How far the proportion of such a sample typically lies from the true one, if H₀ is true. It comes from the proportion that H₀ states, not from the observed one."},
 		working.Ratio, s.se, formula.Root{X: formula.Quotient{Over: formula.Product{null, formula.Subtract(one, null)}, Under: formula.Ref("n")}})
 	over := formula.Expr(formula.Subtract(formula.Ref("proportion"), null))
-	if s.continuity {
-		step := 1 / (2 * float64(s.n))
-		s.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case, as a proportion; never more than the distance itself."},
-			working.Ratio, math.Min(step, math.Abs(s.value-s.null)), correction(step, s.value-s.null,
-				formula.Quotient{Over: one, Under: formula.Product{formula.Num(2), formula.Ref("n")}}, formula.Subtract(formula.Ref("proportion"), null)))
-		if s.value >= s.null {
-			over = formula.Subtract(formula.Ref("proportion"), null, formula.Ref("correction"))
-		} else {
-			over = formula.Sum{formula.Ref("proportion"), formula.Minus{X: null}, formula.Ref("correction")}
-		}
+	if s.continuity != stats.NoCorrection {
+		over = s.correct(s.continuity, s.value-s.null, 1/(2*float64(s.n)), over,
+			formula.Quotient{Over: one, Under: formula.Product{formula.Num(2), formula.Ref("n")}}, "Half a case, as a proportion")
 	}
 	s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Test statistic", Says: "How many standard errors the observed proportion lies from the one that H₀ states."},
 		working.Ratio, s.stats.Z, formula.Quotient{Over: over, Under: formula.Ref("se")})
@@ -302,15 +296,6 @@ func (s *oneProportion) test() {
 	s.Test(working.Test{Statistic: "z", Symbol: "z", Family: zFamily, Name: "z, the standard normal curve", Extreme: extreme})
 	s.resample()
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "From the binomial distribution itself, without the normal approximation."}, working.P, s.pExact, nil)
-}
-
-// correction is how a continuity correction comes about: by its step, but never more
-// than the distance itself.
-func correction(step, distance float64, stepExpr, distanceExpr formula.Expr) formula.Expr {
-	if step > math.Abs(distance) {
-		return formula.Abs{X: distanceExpr}
-	}
-	return stepExpr
 }
 
 // conditions judges whether the normal approximation holds, by the usual rule of 10
@@ -342,10 +327,10 @@ func (l *location) expectedCounts(counts ...float64) {
 
 func (s *oneProportion) steps() {
 	blocks := []working.Block{working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "z"}}
-	if s.continuity {
-		blocks = append(blocks, working.Note("The continuity correction takes the distance nearer to 0 by half a case: @{correction} of the sample."))
+	if s.continuity != stats.NoCorrection {
+		blocks = append(blocks, correctionSays(s.continuity, "half a case"))
 	}
-	blocks = append(blocks, s.distance("z"), working.Note("The statistic is $z$: the standard error follows from the proportion of H₀, and nothing has to be estimated."))
+	blocks = append(blocks, s.distance("z", s.continuity), working.Note("The statistic is $z$: the standard error follows from the proportion of H₀, and nothing has to be estimated."))
 	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()

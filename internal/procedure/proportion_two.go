@@ -43,13 +43,14 @@ type twoProportions struct {
 	response, success string
 	factor            string
 	given             int
-	continuity        bool
+	continuity        stats.Continuity
 	stats             stats.TwoProportions
 	pExact            float64
 }
 
 func workProportionTwo(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
-	s := &twoProportions{continuity: options["continuity"].(bool)}
+	s := &twoProportions{location: location{p: p}}
+	s.continuity = s.corrected(options["continuity"].(bool))
 	if err := s.read(p, options); err != nil {
 		return nil, err
 	}
@@ -148,7 +149,7 @@ func (s *twoProportions) minus() string { return s.first.name + " − " + s.seco
 func (s *twoProportions) controls(d *Description) {
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.TailControl(s.p.Tail, s.first.letter, s.second.letter, s.alternativeWords))
-	s.continuityControl(d, s.continuity)
+	s.continuityControl(d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the share of **%s** between **%s** and **%s**", s.success, s.first.name, s.second.name))
 }
 
@@ -276,17 +277,15 @@ func (s *twoProportions) test() {
 	s.Define(working.Quantity{ID: "se", Symbol: `s_{0}`, Label: "Standard error under H₀", Says: "How far the difference of two such proportions typically lies from 0, if H₀ is true."},
 		working.Ratio, s.se, formula.Root{X: formula.Product{pooled, formula.Subtract(one, pooled), formula.Sum{inverse(n1), inverse(n2)}}})
 	over := formula.Expr(formula.Ref("difference"))
-	if s.continuity {
-		s.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case in each group, as a proportion; never more than the difference itself."},
-			working.Ratio, math.Min(s.stats.Correction, math.Abs(s.value)), correction(s.stats.Correction, s.value,
-				formula.Quotient{Over: formula.Sum{inverse(n1), inverse(n2)}, Under: formula.Num(2)}, formula.Ref("difference")))
-		over = formula.Subtract(formula.Ref("difference"), formula.Ref("correction"))
-		if s.value < 0 {
-			over = formula.Sum{formula.Ref("difference"), formula.Ref("correction")}
-		}
+	square := formula.Expr(formula.Square(formula.Ref("z")))
+	if s.continuity != stats.NoCorrection {
+		half := formula.Quotient{Over: formula.Sum{inverse(n1), inverse(n2)}, Under: formula.Num(2)}
+		over = s.correct(s.continuity, s.value, s.stats.Correction, over, half, "Half a case in each group, as a proportion")
+		square = formula.Square(formula.Quotient{
+			Over: formula.NotBelow{X: formula.Subtract(formula.Abs{X: formula.Ref("difference")}, half)}, Under: formula.Ref("se")})
 	}
 	s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Test statistic", Says: "How many standard errors the observed difference lies from 0."}, working.Ratio, s.stats.Z, formula.Quotient{Over: over, Under: formula.Ref("se")})
-	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Chi-square", Says: "The square of z: the statistic of the test of independence for the same table."}, working.Ratio, s.stats.Z*s.stats.Z, formula.Square(formula.Ref("z")))
+	s.Define(working.Quantity{ID: "chi_square", Symbol: `\chi^{2}`, Label: "Chi-square", Says: "The statistic of the test of independence for the same table."}, working.Ratio, s.stats.ChiSquare, square)
 	ratio := formula.Expr(formula.Quotient{Over: formula.Ref("proportion_1"), Under: formula.Ref("proportion_2")})
 	if s.second.successes == 0 {
 		ratio = nil
@@ -316,10 +315,14 @@ func (s *twoProportions) steps() {
 		working.Say("If H₀ is true there is one common proportion, so the cases of both groups are **pooled** to estimate it."),
 		working.FormulaBlock{Quantity: "pooled_proportion"}, working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "z"},
 	}
-	if s.continuity {
-		blocks = append(blocks, working.Note("The continuity correction takes the difference nearer to 0 by half a case in each group: @{correction}."))
+	same := working.Note("Squared, $z$ is the chi-square statistic of the same table: @{chi_square}.")
+	if s.continuity != stats.NoCorrection {
+		blocks = append(blocks, correctionSays(s.continuity, "half a case in each group"))
+		if s.continuity != stats.TwoTails {
+			same = working.Note("The chi-square statistic of the same table is @{chi_square}; it has no direction, and its correction always goes toward independence.")
+		}
 	}
-	blocks = append(blocks, s.distance("z"), working.Note("Squared, $z$ is the chi-square statistic of the same table: @{chi_square}."))
+	blocks = append(blocks, s.distance("z", s.continuity), same)
 	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
 	s.CriticalValueStep(s.printed()...)
 	s.PValueStep()
@@ -344,7 +347,7 @@ func (s *twoProportions) interval() {
 		working.Ratio, s.stats.Unpooled, formula.Root{X: formula.Sum{own(1), own(2)}})
 	reach := z*s.stats.Unpooled + s.stats.Correction
 	reachExpr := formula.Expr(formula.Product{zRef, formula.Ref("se_interval")})
-	if s.continuity {
+	if s.continuity != stats.NoCorrection {
 		inverse := func(i int) formula.Expr { return formula.Quotient{Over: formula.Num(1), Under: indexed("n", i)} }
 		reachExpr = formula.Sum{reachExpr, formula.Quotient{Over: formula.Sum{inverse(1), inverse(2)}, Under: formula.Num(2)}}
 	}

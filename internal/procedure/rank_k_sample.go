@@ -158,7 +158,7 @@ func (s *severalByRanks) hypotheses() {
 
 func (s *severalByRanks) test() {
 	n, one := formula.Ref("n"), formula.Num(1)
-	uncorrected := formula.Product{formula.Quotient{Over: formula.Num(12), Under: formula.Product{n, formula.Sum{n, one}}}, formula.Total{Column: s.Series("groups/*/part", `n_{i}(\bar{R}_{i}-\bar{R})^{2}`, 2)}}
+	uncorrected := formula.Product{formula.Quotient{Over: formula.Num(12), Under: formula.Product{n, formula.Sum{n, one}}}, formula.Total{Column: s.Calculated("groups/*/part", `n_{i}(\bar{R}_{i}-\bar{R})^{2}`, 2)}}
 	h := formula.Expr(uncorrected)
 	if s.stats.Ties > 0 {
 		s.Define(working.Quantity{ID: "ties", Symbol: "T", Label: "Ties", Says: "For every set of t equal values t³ − t, added up."}, working.Whole, s.stats.Ties, nil)

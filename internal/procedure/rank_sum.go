@@ -53,7 +53,8 @@ func workRankSum(p *problem.Problem, d *Description, options Options) (*working.
 	}
 	g.letters()
 	s := &twoByRanks{data: g, first: &g.groups[0], second: &g.groups[1]}
-	s.continuity = options["continuity"].(bool)
+	s.p = p
+	s.continuity = s.corrected(options["continuity"].(bool))
 	s.stats = stats.CompareRanks(s.first.values, s.second.values, s.continuity)
 	if !(s.stats.SD > 0) {
 		return nil, problem.Errors{{Pointer: "/roles/response", Says: "all values are equal, so no case ranks before another", Instead: "check the data"}}
@@ -83,7 +84,7 @@ func (s *twoByRanks) controls(d *Description) {
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.TailControl(s.p.Tail, s.first.letter, s.second.letter, s.alternativeWords))
 	s.Control(direction(s.first, s.second, " − ", "Turns the direction round; one tail keeps its side."))
-	s.continuityControl(d, s.continuity)
+	s.continuityControl(d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the ranks of **%s** between **%s** and **%s**", inSentence(s.data.response.Label), s.first.name, s.second.name))
 }
 

@@ -16,7 +16,7 @@ import (
 // normal approximation beside it, and a shift with its interval.
 type ranked struct {
 	location
-	continuity bool
+	continuity stats.Continuity
 	statistic  working.Ref // "u", "w_plus"
 	symbol     string      // U, W
 	foundBy    string      // how a printed table is entered
@@ -35,14 +35,8 @@ func (r *ranked) test(meanExpr, sdExpr formula.Expr, extreme string) {
 	r.Define(working.Quantity{ID: "sd_rank", Symbol: `\sigma_{` + r.symbol + `}`, Label: "Standard deviation of " + r.symbol + " under H₀", Says: "How far it typically lies from that; ties make it smaller."}, working.Ratio, r.sd, sdExpr)
 	distance := r.observed - r.mean
 	over := formula.Expr(formula.Subtract(formula.Ref(r.statistic), formula.Ref("mean_rank")))
-	if r.continuity {
-		r.Define(working.Quantity{ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a step; never more than the distance itself."},
-			working.Ratio, math.Min(0.5, math.Abs(distance)), correction(0.5, distance, formula.Quotient{Over: formula.Num(1), Under: formula.Num(2)}, over))
-		if distance >= 0 {
-			over = formula.Subtract(formula.Ref(r.statistic), formula.Ref("mean_rank"), formula.Ref("correction"))
-		} else {
-			over = formula.Sum{formula.Ref(r.statistic), formula.Minus{X: formula.Ref("mean_rank")}, formula.Ref("correction")}
-		}
+	if r.continuity != stats.NoCorrection {
+		over = r.correct(r.continuity, distance, 0.5, over, formula.Quotient{Over: formula.Num(1), Under: formula.Num(2)}, "Half a step")
 	}
 	r.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Standardized statistic", Says: "How many standard deviations the statistic lies from its mean under H₀."},
 		working.Ratio, r.z, formula.Quotient{Over: over, Under: formula.Ref("sd_rank")})

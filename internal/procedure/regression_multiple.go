@@ -401,7 +401,7 @@ func (s *severalPredictors) data() {
 	}
 	s.Column("cases/*/observed", s.y)
 	s.Column("cases/*/residual_squared", squares)
-	ys := s.Series("cases/*/observed", "y_{i}", s.decimals)
+	ys := s.log.series(&s.location, s.decimals)
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "With every value that is used."}, working.Whole, float64(s.fit.N), formula.Count{Column: ys})
 	s.Define(working.Quantity{ID: "terms", Symbol: "m", Label: "Coefficients beside the intercept", Says: "One for each number, and one for each level of a category but its reference."}, working.Whole, float64(s.fit.P), nil)
 	sum := 0.0
@@ -488,12 +488,12 @@ func (s *severalPredictors) hypotheses() {
 func (s *severalPredictors) variation() {
 	f := s.fit
 	ref := func(id string) formula.Ref { return formula.Ref(id) }
-	ys := s.Series("cases/*/observed", "y_{i}", s.decimals)
+	ys := s.log.series(&s.location, s.decimals)
 	define := func(id working.Ref, symbol, label, says string, value float64, expr formula.Expr) {
 		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
 	}
 	define("ss_total", `SS_{T}`, "Sum of squares in all", "How far the responses lie from their mean: squared and added up.", f.Total, formula.Deviations{Column: ys, Centre: "mean_response", Power: 2})
-	define("ss_residual", `SS_{E}`, "Sum of squares of the residuals", "What the fit leaves: how far the cases lie from what it gives.", f.Residual, formula.Total{Column: s.Series("cases/*/residual_squared", "e_{i}^{2}", 3)})
+	define("ss_residual", `SS_{E}`, "Sum of squares of the residuals", "What the fit leaves: how far the cases lie from what it gives.", f.Residual, formula.Total{Column: s.Calculated("cases/*/residual_squared", "e_{i}^{2}", 3)})
 	define("ss_regression", `SS_{R}`, "Sum of squares of the fit", "What the predictors explain together.", f.Regression, formula.Subtract(ref("ss_total"), ref("ss_residual")))
 	s.Define(working.Quantity{ID: "df_1", Symbol: `\nu_{1}`, Label: "Degrees of freedom of the fit", Says: "One for each coefficient beside the intercept."}, working.Degrees, float64(f.P), ref("terms"))
 	s.Define(working.Quantity{ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom of the residuals", Says: "Every case gives one, and every coefficient takes one away."}, working.Degrees, f.DF, formula.Sum{ref("n"), formula.Minus{X: ref("terms")}, formula.Minus{X: formula.Num(1)}})
@@ -537,7 +537,7 @@ func (s *severalPredictors) tables() {
 		{ID: "leverage", Label: "leverage", Symbol: "h", Numeric: true}, {ID: "cooks_distance", Label: "influence", Symbol: "D", Numeric: true, Formula: `\frac{@{standardized}^{2}}{@{terms}+1}\cdot\frac{@{leverage}}{1-@{leverage}}`}}}
 	cases.Row = func(i int) working.Row {
 		c := s.each[i]
-		return working.Row{wholeCell(s.rows[i] + 1), entered(s.y[i], s.decimals), s.number(c.Value, s.decimals+2), s.number(c.Residual, s.decimals+2), s.numberOrNone(c.Standardized, 2), s.number(c.Leverage, 3), s.numberOrNone(c.Cook, 3)}
+		return working.Row{wholeCell(s.rows[i] + 1), s.log.cell(&s.location, s.y[i], s.decimals), s.number(c.Value, s.decimals+2), s.number(c.Residual, s.decimals+2), s.numberOrNone(c.Standardized, 2), s.number(c.Leverage, 3), s.numberOrNone(c.Cook, 3)}
 	}
 	s.Table(cases)
 

@@ -190,7 +190,7 @@ func (s *straightLine) question() {
 func (s *straightLine) xs() formula.Column {
 	return s.Series("cases/*/predictor", "x_{i}", s.xDecimals)
 }
-func (s *straightLine) ys() formula.Column { return s.Series("cases/*/observed", "y_{i}", s.yDecimals) }
+func (s *straightLine) ys() formula.Column { return s.log.series(&s.location, s.yDecimals) }
 
 func (s *straightLine) data() {
 	s.Column("cases/*/predictor", s.x)
@@ -268,7 +268,7 @@ func (s *straightLine) fit() {
 	}
 	sum("ss_x", `S_{xx}`, "Sum of squares of "+s.xName(), "How far the cases spread along the predictor.", l.SXX, formula.Deviations{Column: s.xs(), Centre: "mean_predictor", Power: 2})
 	sum("ss_total", `SS_{T}`, "Sum of squares of "+s.yName(), "How far the responses lie from their mean: squared and added up.", l.SYY, formula.Deviations{Column: s.ys(), Centre: "mean_response", Power: 2})
-	sum("ss_xy", `S_{xy}`, "Sum of products", "Positive where cases that lie high on the one tend to lie high on the other.", l.SXY, formula.Total{Column: s.Series("cases/*/products", `(x_{i}-\bar{x})(y_{i}-\bar{y})`, 3)})
+	sum("ss_xy", `S_{xy}`, "Sum of products", "Positive where cases that lie high on the one tend to lie high on the other.", l.SXY, formula.Total{Column: s.Calculated("cases/*/products", `(x_{i}-\bar{x})(y_{i}-\bar{y})`, 3)})
 	s.Define(working.Quantity{ID: "slope", Symbol: "b", Label: "Slope", Unit: s.unit, Says: fmt.Sprintf("How much the line rises for one more %s of %s.", stepOf(s.predictor.Unit), s.xName())}, working.Measure, l.Slope, formula.Quotient{Over: ref("ss_xy"), Under: ref("ss_x")})
 	s.Define(working.Quantity{ID: "intercept", Symbol: "a", Label: "Intercept", Unit: s.response.Unit, Says: fmt.Sprintf("The height of the line where %s is 0.", s.xName())}, working.Ratio, l.Intercept, formula.Subtract(ref("mean_response"), formula.Product{ref("slope"), ref("mean_predictor")}))
 	sum("ss_regression", `SS_{R}`, "Sum of squares of the line", "What the line explains: how far its heights lie from the mean response.", l.Regression, formula.Product{ref("slope"), ref("ss_xy")})
@@ -328,7 +328,7 @@ func (s *straightLine) casesTable() {
 	}}
 	t.Row = func(i int) working.Row {
 		c := s.line.Case(s.x[i], s.y[i])
-		return working.Row{{Value: s.cases[i], Shown: strconv.Itoa(s.cases[i])}, entered(s.x[i], s.xDecimals), entered(s.y[i], s.yDecimals), s.number(c.Value, s.yDecimals+2), s.number(c.Residual, s.yDecimals+2),
+		return working.Row{{Value: s.cases[i], Shown: strconv.Itoa(s.cases[i])}, entered(s.x[i], s.xDecimals), s.log.cell(&s.location, s.y[i], s.yDecimals), s.number(c.Value, s.yDecimals+2), s.number(c.Residual, s.yDecimals+2),
 			s.numberOrNone(c.Standardized, 2), s.number(c.Leverage, 3), s.numberOrNone(c.Cook, 3)}
 	}
 	s.Table(t)
@@ -480,7 +480,7 @@ func (s *straightLine) steps() {
 	blocks = append(blocks, working.FigureBlock{Figure: "line"},
 		working.Note("The solid line is the one fitted. The inner band holds the mean at each place with a confidence of %s\u00a0%%, the outer one a new case.", s.levelWords()),
 		working.Say("How far the cases lie from the line says how sure its slope is:"),
-		working.FormulaBlock{Quantity: "ss_residual"}, working.FormulaBlock{Quantity: "residual_sd"}, working.FormulaBlock{Quantity: "se_slope"}, working.FormulaBlock{Quantity: "t"}, s.distance("t"))
+		working.FormulaBlock{Quantity: "ss_residual"}, working.FormulaBlock{Quantity: "residual_sd"}, working.FormulaBlock{Quantity: "se_slope"}, working.FormulaBlock{Quantity: "t"}, s.distance("t", stats.NoCorrection))
 	s.Step(working.Statistic, "t = "+s.Show("t"), blocks...).Opens = "t"
 	s.CriticalValueStep(append([]working.Block{working.FormulaBlock{Quantity: "df"}, working.Say("Degrees of freedom: all @{n} cases, less one for the slope and one for the intercept.")}, s.printed()...)...)
 	s.PValueStep()

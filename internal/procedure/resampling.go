@@ -151,7 +151,7 @@ func (s *oneProportion) resample() {
 		How:     fmt.Sprintf("If H₀ is true each of %d cases is a success with probability %s. So as many are drawn, the successes among them counted, and z is calculated for that count.", s.n, working.FormatShortest(s.null)),
 		Assumes: "Drawing counts is exact but for chance; the normal curve is an approximation of it.",
 		Sampler: func() stats.Sampler { return stats.DrawCount(dist.Binomial{N: s.n, P: s.null}, z) },
-		At:      stats.CompareProportion(s.successes, s.n, s.null, false).Z,
+		At:      stats.CompareProportion(s.successes, s.n, s.null, stats.NoCorrection).Z,
 		Step:    1 / (float64(s.n) * s.se),
 	})
 }
@@ -163,7 +163,7 @@ func (s *twoProportions) resample() {
 	z := func(first int) float64 {
 		return stats.CompareProportions(first, s.first.n, successes-first, s.second.n, s.continuity).Z
 	}
-	uncorrected := stats.CompareProportions(s.first.successes, s.first.n, s.second.successes, s.second.n, false)
+	uncorrected := stats.CompareProportions(s.first.successes, s.first.n, s.second.successes, s.second.n, stats.NoCorrection)
 	s.ResampleBy(working.Resampling{
 		How:     fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled among all %d cases, the %d successes fall to the groups as they will, and z is calculated anew.", s.first.name, s.second.name, n, successes),
 		Assumes: "Shuffling keeps the number of successes as it is, as Fisher’s exact p-value does; the normal curve is an approximation.",

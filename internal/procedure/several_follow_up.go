@@ -312,16 +312,16 @@ func (s *severalMeans) contrastBlocks() []working.Block {
 	c := s.stats.NewContrast(s.moments, s.weights, s.equal)
 	s.contrastTable()
 	s.Define(working.Quantity{ID: "contrast", Symbol: `\hat\psi`, Label: "Contrast", Unit: s.unit, Says: "The group means, each times its weight, added up."}, working.Measure, c.Estimate,
-		formula.Total{Column: s.Series("contrast/*/product", `c_{i}\bar{x}_{i}`, s.decimals+2)})
+		formula.Total{Column: s.Calculated("contrast/*/product", `c_{i}\bar{x}_{i}`, s.decimals+2)})
 	if s.equal {
 		s.Define(working.Quantity{ID: "se_contrast", Symbol: `s_{\hat\psi}`, Label: "Standard error of the contrast", Unit: s.unit, Says: "From the spread within all groups."}, working.Measure, c.SE,
-			formula.Root{X: formula.Product{formula.Ref("ms_within"), formula.Total{Column: s.Series("contrast/*/share", `\frac{c_{i}^{2}}{n_{i}}`, 4)}}})
+			formula.Root{X: formula.Product{formula.Ref("ms_within"), formula.Total{Column: s.Calculated("contrast/*/share", `\frac{c_{i}^{2}}{n_{i}}`, 4)}}})
 		s.Define(working.Quantity{ID: "df_contrast", Symbol: `\nu_{\psi}`, Label: "Degrees of freedom of the contrast", Says: "Those within the groups."}, working.Degrees, c.DF, formula.Ref("df_within"))
 	} else {
 		s.Define(working.Quantity{ID: "se_contrast", Symbol: `s_{\hat\psi}`, Label: "Standard error of the contrast", Unit: s.unit, Says: "From the spreads of its groups."}, working.Measure, c.SE,
-			formula.Root{X: formula.Total{Column: s.Series("contrast/*/share", `\frac{c_{i}^{2}s_{i}^{2}}{n_{i}}`, 4)}})
+			formula.Root{X: formula.Total{Column: s.Calculated("contrast/*/share", `\frac{c_{i}^{2}s_{i}^{2}}{n_{i}}`, 4)}})
 		s.Define(working.Quantity{ID: "df_contrast", Symbol: `\nu_{\psi}`, Label: "Degrees of freedom of the contrast", Says: "An approximation (Satterthwaite), whole or not."}, working.Degrees, c.DF,
-			formula.Quotient{Over: formula.Power{Base: formula.Ref("se_contrast"), Exponent: 4}, Under: formula.Total{Column: s.Series("contrast/*/below", `\frac{(c_{i}^{2}s_{i}^{2}/n_{i})^{2}}{n_{i}-1}`, 6)}})
+			formula.Quotient{Over: formula.Power{Base: formula.Ref("se_contrast"), Exponent: 4}, Under: formula.Total{Column: s.Calculated("contrast/*/below", `\frac{(c_{i}^{2}s_{i}^{2}/n_{i})^{2}}{n_{i}-1}`, 6)}})
 	}
 	s.Define(working.Quantity{ID: "t_contrast", Symbol: "t", Label: "Statistic of the contrast", Says: "How many standard errors it lies from 0."}, working.Ratio, c.T, formula.Quotient{Over: formula.Ref("contrast"), Under: formula.Ref("se_contrast")})
 	family := formula.Family{Symbol: "t", Degrees: []formula.Ref{"df_contrast"}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}

@@ -57,10 +57,11 @@ type signed struct {
 
 func workSignedRank(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 	s := &signed{median: options["median"].(float64)}
-	s.continuity = options["continuity"].(bool)
 	if err := s.read(p); err != nil {
 		return nil, err
 	}
+	s.p = p
+	s.continuity = s.corrected(options["continuity"].(bool))
 	s.stats = stats.CompareSigned(s.differences, s.continuity)
 	s.location = location{p: p, unit: s.response.Unit, parameter: "shift", subject: "the location"}
 	if s.pair != nil {
@@ -154,7 +155,7 @@ func (s *signed) zero() string {
 func (s *signed) controls(d *Description) {
 	s.Control(working.AlphaControl(s.p.Alpha))
 	s.Control(working.TailControl(s.p.Tail, "θ", working.FormatShortest(s.median), s.alternativeWords))
-	s.continuityControl(d, s.continuity)
+	s.continuityControl(d, s.continuity != stats.NoCorrection)
 	if s.pair != nil {
 		s.Brief(working.Textf("Compare **%s** with **%s** on the same cases, by ranks", inSentence(s.pair.first.Label), inSentence(s.pair.second.Label)))
 		return

@@ -226,7 +226,7 @@ func (s *twoSample) statistic() {
 		working.Ratio, s.stats.T, formula.Quotient{Over: over, Under: ref("se")})
 	steps = append(steps,
 		working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "t"},
-		s.distance("t"),
+		s.distance("t", stats.NoCorrection),
 		working.Note("It is $t$ and not $z$, because the standard deviations were estimated from the samples; $z$ belongs where the population's are known."))
 
 	extreme := fmt.Sprintf("a difference between the sample means at least this many standard errors from %s, in either direction,", s.hypothesised())

@@ -11,7 +11,7 @@ type OneMean struct {
 	SE        float64 // standard error of the mean
 	Statistic float64 // (mean − value)/SE
 	DF        float64 // n − 1
-	CohenD    float64 // mean/sd
+	CohenD    float64 // (mean − value)/sd, the sample's sd in either case
 }
 
 // CompareMean compares the mean of a sample with mean0. The standard error is
@@ -23,8 +23,9 @@ func CompareMean(m Moments, mean0, sigma float64) OneMean {
 	if math.IsNaN(sigma) {
 		sigma = m.SD
 	}
-	c := OneMean{SE: sigma / math.Sqrt(n), DF: n - 1, CohenD: m.Mean / m.SD}
-	c.Statistic = quarterDifference(m, Moments{Mean: mean0}, 0) / (c.SE / 4)
+	c := OneMean{SE: sigma / math.Sqrt(n), DF: n - 1}
+	quarter := quarterDifference(m, Moments{Mean: mean0}, 0)
+	c.Statistic, c.CohenD = quarter/(c.SE/4), quarter/(m.SD/4)
 	return c
 }
 

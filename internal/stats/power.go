@@ -41,7 +41,7 @@ func PowerOfF(df1, df2, noncentrality, high float64) float64 {
 // PowerOfProportion returns the exact power of the comparison of the proportion of n cases
 // with p0, where the true proportion is p: the probability of all counts whose z lies in
 // the rejection region.
-func PowerOfProportion(n int, p0, p float64, continuity bool, low, high float64) float64 {
+func PowerOfProportion(n int, p0, p float64, continuity Continuity, low, high float64) float64 {
 	z := func(k int) float64 { return CompareProportion(k, n, p0, continuity).Z }
 	d := dist.Binomial{N: n, P: p}
 	above := sort.Search(n+1, func(k int) bool { return z(k) >= high })
@@ -63,7 +63,7 @@ func PowerOfProportion(n int, p0, p float64, continuity bool, low, high float64)
 //
 // With one more success in the first sample z does not fall, and with one more in the
 // second it does not rise, so that the region has one edge for each count of the first.
-func PowerOfProportions(n1, n2 int, p1, p2 float64, continuity bool, low, high float64) float64 {
+func PowerOfProportions(n1, n2 int, p1, p2 float64, continuity Continuity, low, high float64) float64 {
 	from1, mass1 := massesOf(n1, p1)
 	from2, mass2 := massesOf(n2, p2)
 	// upTo[i] is the probability of fewer than from2+i successes in the second sample, and

@@ -69,14 +69,18 @@ func exactPower(n int, num, den int64, rejects func(k int) bool) float64 {
 func TestPowerOfProportion(t *testing.T) {
 	const critical = 1.959963984540054
 	for _, n := range []int{1, 5, 20, 57} {
-		for _, continuity := range []bool{false, true} {
-			step := 0.0
-			if continuity {
-				step = 0.5
-			}
+		for _, continuity := range []Continuity{NoCorrection, TwoTails, LeftTail, RightTail} {
 			z := func(k int) float64 {
 				distance := float64(k) - float64(n)*0.4
-				return math.Copysign(math.Max(0, math.Abs(distance)-step), distance) / math.Sqrt(float64(n)*0.4*0.6)
+				switch continuity {
+				case TwoTails:
+					distance = math.Copysign(math.Max(0, math.Abs(distance)-0.5), distance)
+				case LeftTail:
+					distance += 0.5
+				case RightTail:
+					distance -= 0.5
+				}
+				return distance / math.Sqrt(float64(n)*0.4*0.6)
 			}
 			both := exactPower(n, 7, 10, func(k int) bool { return math.Abs(z(k)) >= critical })
 			right := exactPower(n, 7, 10, func(k int) bool { return z(k) >= 1.6 })
@@ -96,7 +100,7 @@ func TestPowerOfProportions(t *testing.T) {
 		n1, n2    int
 		low, high float64
 	}{{1, 1, -1.96, 1.96}, {3, 8, -1.96, 1.96}, {12, 12, math.Inf(-1), 1.645}, {20, 9, -1.2, math.Inf(1)}, {25, 31, -2.576, 2.576}} {
-		for _, continuity := range []bool{false, true} {
+		for _, continuity := range []Continuity{NoCorrection, TwoTails} {
 			want := 0.0
 			for k1 := 0; k1 <= c.n1; k1++ {
 				for k2 := 0; k2 <= c.n2; k2++ {
@@ -106,7 +110,7 @@ func TestPowerOfProportions(t *testing.T) {
 						continue
 					}
 					difference := float64(k1)/a - float64(k2)/b
-					if continuity {
+					if continuity == TwoTails {
 						difference = math.Copysign(math.Max(0, math.Abs(difference)-(1/a+1/b)/2), difference)
 					}
 					if z := difference / math.Sqrt(pooled*(1-pooled)*(1/a+1/b)); z <= c.low || z >= c.high {

@@ -17,22 +17,13 @@ type OneProportion struct {
 }
 
 // CompareProportion compares the proportion of successes with p0, between 0 and 1, by
-// the normal approximation. With continuity the distance is taken nearer to 0 by
-// 1/(2n), but not beyond it (Yates).
-func CompareProportion(successes, n int, p0 float64, continuity bool) OneProportion {
+// the normal approximation, with half a case, 1/(2n), as the half step of the correction.
+func CompareProportion(successes, n int, p0 float64, continuity Continuity) OneProportion {
 	size := float64(n)
 	c := OneProportion{Proportion: float64(successes) / size, SE: math.Sqrt(p0 * (1 - p0) / size)}
 	distance := math.FMA(-size, p0, float64(successes)) / size
-	if continuity {
-		distance = nearer(distance, 1/(2*size))
-	}
-	c.Z = distance / c.SE
+	c.Z = continuity.Correct(distance, 1/(2*size)) / c.SE
 	return c
-}
-
-// nearer takes x nearer to 0 by step, but not beyond it.
-func nearer(x, step float64) float64 {
-	return math.Copysign(math.Max(0, math.Abs(x)-step), x)
 }
 
 // Wilson returns the ends of the interval for a proportion that a normal quantile z
@@ -152,25 +143,27 @@ type TwoProportions struct {
 	Unpooled      float64 // of the difference, from each proportion for itself
 	Correction    float64 // (1/n₁ + 1/n₂)/2 with continuity, else 0
 	Z             float64
+	// ChiSquare is the statistic of the test of independence for the same table: the square of Z,
+	// or with one tail of the Z that two tails would have.
+	ChiSquare float64
 }
 
 // CompareProportions compares the proportions of successes in two samples by the
-// normal approximation, with the pooled proportion in the standard error. With
-// continuity the difference is taken nearer to 0 by (1/n₁ + 1/n₂)/2, but not beyond
-// it (Yates).
-func CompareProportions(successes1, n1, successes2, n2 int, continuity bool) TwoProportions {
+// normal approximation, with the pooled proportion in the standard error. The half step of
+// the correction is half a case in each sample, (1/n₁ + 1/n₂)/2.
+func CompareProportions(successes1, n1, successes2, n2 int, continuity Continuity) TwoProportions {
 	x1, x2, a, b := float64(successes1), float64(successes2), float64(n1), float64(n2)
 	c := TwoProportions{First: x1 / a, Second: x2 / b, Pooled: (x1 + x2) / (a + b)}
 	c.Difference = (x1*b - x2*a) / (a * b) // whole numbers: rounded once
 	c.Ratio = x1 * b / (a * x2)
 	c.SE = math.Sqrt((x1 + x2) * (a + b - x1 - x2) / ((a + b) * a * b))
 	c.Unpooled = math.Sqrt(x1*(a-x1)/(a*a*a) + x2*(b-x2)/(b*b*b))
-	distance := c.Difference
-	if continuity {
+	if continuity != NoCorrection {
 		c.Correction = (1/a + 1/b) / 2
-		distance = nearer(distance, c.Correction)
 	}
-	c.Z = distance / c.SE
+	c.Z = continuity.Correct(c.Difference, c.Correction) / c.SE
+	root := nearer(c.Difference, c.Correction) / c.SE
+	c.ChiSquare = root * root
 	return c
 }
 

@@ -37,8 +37,8 @@ type RankSum struct {
 }
 
 // CompareRanks compares two samples by their ranks (H. B. Mann and D. R. Whitney, Ann.
-// Math. Statist. 18, 1947); with continuity U is taken nearer to its mean by ½.
-func CompareRanks(first, second []float64, continuity bool) RankSum {
+// Math. Statist. 18, 1947).
+func CompareRanks(first, second []float64, continuity Continuity) RankSum {
 	n1, n2 := float64(len(first)), float64(len(second))
 	n := n1 + n2
 	ranks, ties := Midranks(slices.Concat(first, second))
@@ -91,14 +91,9 @@ func (r *RankGroups) PairSE(n1, n2 int) float64 {
 	return math.Sqrt(n * (n + 1) / 12 * r.Corrects * (1/float64(n1) + 1/float64(n2)))
 }
 
-// RankZ standardizes a rank statistic; with continuity it is first taken nearer to its
-// mean by ½, but not beyond it.
-func RankZ(statistic, mean, sd float64, continuity bool) float64 {
-	distance := statistic - mean
-	if continuity {
-		distance = nearer(distance, 0.5)
-	}
-	return distance / sd
+// RankZ standardizes a rank statistic, with half a rank as the half step of the correction.
+func RankZ(statistic, mean, sd float64, continuity Continuity) float64 {
+	return continuity.Correct(statistic-mean, 0.5) / sd
 }
 
 // SignedRank is the comparison of differences with 0 by signed ranks.
@@ -112,8 +107,8 @@ type SignedRank struct {
 }
 
 // CompareSigned compares differences, none of which is 0, with 0 (Wilcoxon, Biometrics
-// 1, 1945); with continuity WPlus is taken nearer to its mean by ½.
-func CompareSigned(differences []float64, continuity bool) SignedRank {
+// 1, 1945).
+func CompareSigned(differences []float64, continuity Continuity) SignedRank {
 	n := float64(len(differences))
 	sizes := make([]float64, len(differences))
 	for i, d := range differences {

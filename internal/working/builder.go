@@ -23,6 +23,8 @@ type Working struct {
 	exprs    map[Ref]formula.Expr
 	decimals map[Ref]int // decimals shown, for the arithmetic on shown numbers
 	columns  map[string][]float64
+	// cellDecimals are those of columns that were calculated, by reference.
+	cellDecimals map[string]int
 	test     *madeTest
 	planning *Planning // nil where no power is offered
 	errs     []error
@@ -38,7 +40,7 @@ func New(p *problem.Problem, title string, cases Cases) *Working {
 			Steps: []*Step{}, Controls: []Control{}, Notes: []string{},
 		},
 		problem: p, measure: DefaultDecimals,
-		byID: map[Ref]*Quantity{}, exprs: map[Ref]formula.Expr{}, decimals: map[Ref]int{}, columns: map[string][]float64{},
+		byID: map[Ref]*Quantity{}, exprs: map[Ref]formula.Expr{}, decimals: map[Ref]int{}, columns: map[string][]float64{}, cellDecimals: map[string]int{},
 	}
 }
 
@@ -66,21 +68,23 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	if w.byID[q.ID] != nil {
 		w.fail("quantity %q is defined twice", q.ID)
 	}
-	decimals := w.decimalsFor(display, value)
 	q.Value = Number(value)
 	q.Full = FormatNumberFull(value)
+	decimals := w.decimalsFor(display, value)
 	switch display {
-	case Ratio:
-		q.Display = FormatNumber(value, decimals)
-		if w.problem.Decimals == nil {
-			q.Display = FormatSmall(value, decimals)
-			_, fraction, _ := strings.Cut(q.Display, ".")
-			decimals = max(decimals, len(fraction))
-		}
 	case Given:
 		q.Display = FormatShortest(value)
 	case P:
 		q.Display = FormatP(value, w.problem.Alpha, decimals)
+		decimals, _ = decimalsApart(value, w.problem.Alpha, max(decimals, leastPDecimals))
+	case Ratio:
+		digits := 2 // that are seen at least
+		if w.problem.Decimals != nil {
+			digits = 1 // as many decimals as are asked for, but what is not 0 is not shown as 0
+		}
+		q.Display = FormatSmall(value, decimals, digits)
+		needed, _ := decimalsForDigits(value, digits)
+		decimals = max(decimals, needed)
 	default:
 		q.Display = FormatNumber(value, decimals)
 	}
@@ -143,17 +147,34 @@ func (w *Working) roundingNote(q *Quantity, display Display, expr formula.Expr) 
 // Column makes the cells behind a column reference known to formulas.
 func (w *Working) Column(ref string, cells []float64) { w.columns[ref] = cells }
 
-// Series returns the column as it stands in a formula.
+// firstCells is how many cells of a column a formula writes out before the dots.
+const firstCells = 3
+
+// Series returns a column of the data as it stands in a formula, with the decimals with which
+// it was entered.
 func (w *Working) Series(ref, symbol string, decimals int) formula.Column {
+	return w.series(ref, symbol, func(x float64) string { return FormatNumber(x, decimals) })
+}
+
+// Calculated returns a column that was calculated as it stands in a formula, with the decimals
+// that the problem asks for or else the given ones. What is not 0 is not shown as 0.
+func (w *Working) Calculated(ref, symbol string, decimals int) formula.Column {
+	if w.problem.Decimals != nil {
+		decimals = *w.problem.Decimals
+	}
+	w.cellDecimals[ref] = decimals
+	return w.series(ref, symbol, func(x float64) string { return FormatSmall(x, decimals, 1) })
+}
+
+func (w *Working) series(ref, symbol string, show func(float64) string) formula.Column {
 	cells := w.columns[ref]
 	column := formula.Column{Ref: ref, Symbol: symbol}
-	const shown = 3
 	for i, x := range cells {
-		if i == shown && len(cells) > shown+1 {
-			column.Last = FormatNumber(cells[len(cells)-1], decimals)
+		if i == firstCells && len(cells) > firstCells+1 {
+			column.Last = show(cells[len(cells)-1])
 			break
 		}
-		column.First = append(column.First, FormatNumber(x, decimals))
+		column.First = append(column.First, show(x))
 	}
 	return column
 }
@@ -386,15 +407,25 @@ func (e evalEnv) Column(ref string) []float64 { return e.w.columns[ref] }
 type shownEnv struct{ w *Working }
 
 func (e shownEnv) Value(id string) float64 {
-	x := evalEnv(e).Value(id)
-	unit := math.Pow10(e.w.decimals[Ref(id)])
-	if rounded := math.Round(x*unit) / unit; !math.IsInf(rounded, 0) && !math.IsNaN(rounded) {
-		return rounded
-	}
-	return x
+	return Rounded(evalEnv(e).Value(id), e.w.decimals[Ref(id)])
 }
 
-func (e shownEnv) Column(ref string) []float64 { return e.w.columns[ref] }
+// mostAdded is how many cells anybody adds up as they are shown.
+const mostAdded = 1000
+
+func (e shownEnv) Column(ref string) []float64 {
+	cells := e.w.columns[ref]
+	decimals, calculated := e.w.cellDecimals[ref]
+	if !calculated || len(cells) > mostAdded {
+		return cells
+	}
+	shown := make([]float64, len(cells))
+	for i, x := range cells {
+		needed, _ := decimalsForDigits(x, 1)
+		shown[i] = Rounded(x, max(decimals, needed))
+	}
+	return shown
+}
 
 // Recompute evaluates the formula of every quantity that has one from the values
 // of its inputs, for tests of the graph.

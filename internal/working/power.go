@@ -2,7 +2,6 @@ package working
 
 import (
 	"fmt"
-	"math"
 
 	"grund/internal/problem"
 	"grund/internal/stats"
@@ -115,8 +114,8 @@ func (w *Working) Power(q PowerQuestion) (*Power, error) {
 		return one
 	}
 	out.Present = at(p.N)
-	out.Says = fmt.Sprintf("With the %s of this problem the test finds %s with probability %s: of 100 such samples about %.0f reject H₀, and in the others a Type II error is made.",
-		out.Present.cases(), p.Truth(truth), out.Present.Shown, 100*float64(out.Present.Power))
+	out.Says = fmt.Sprintf("With the %s of this problem the test finds %s with probability %s: of 100 such samples about %s reject H₀, and in the others a Type II error is made.",
+		out.Present.cases(), p.Truth(truth), out.Present.Shown, FormatNumber(100*float64(out.Present.Power), 0))
 	side := p.Side(truth)
 	against := side < 0 && w.problem.Tail == problem.Right || side > 0 && w.problem.Tail == problem.Left
 	switch n, ok := 0, false; {
@@ -223,7 +222,7 @@ func (w *Working) powerFigure(p *Power, power func(n int) float64) *Figure {
 // 1, and never as one of these where it is not.
 func FormatProbability(p float64) string {
 	for decimals := 3; decimals < 6; decimals++ {
-		rounded := math.Round(p*math.Pow10(decimals)) / math.Pow10(decimals)
+		rounded := Rounded(p, decimals)
 		if p == 0 || p == 1 || rounded > 0 && rounded < 1 {
 			return FormatNumber(p, decimals)
 		}

@@ -2,6 +2,9 @@ package working
 
 import (
 	"math"
+	"math/big"
+	"math/rand/v2"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -29,7 +32,7 @@ func TestFormatNumber(t *testing.T) {
 
 func TestFormatSmall(t *testing.T) {
 	for x, want := range map[float64]string{0: "0.000", 0.5: "0.500", 0.01234: "0.012", 0.00041: "0.00041", -0.00041: "−0.00041", 3e-12: "3.00 × 10⁻¹²"} {
-		assert.Equal(t, want, FormatSmall(x, 3))
+		assert.Equal(t, want, FormatSmall(x, 3, 2))
 	}
 }
 
@@ -220,4 +223,44 @@ func TestTableWhere(t *testing.T) {
 	}
 	assert.Nil(t, table.Where(Filter{"nothing", Same, "b"}))
 	assert.Equal(t, 1, table.Where(Filter{"name", Same, "a"}).Sorted("case", true).Total)
+}
+
+// A tie is rounded away from zero, on the decimal that a number is written with. The expected
+// texts are rounded by hand.
+func TestTiesAreRoundedAwayFromZero(t *testing.T) {
+	for _, c := range []struct {
+		x        float64
+		decimals int
+		want     string
+	}{
+		{9.625, 2, "9.63"}, {-9.625, 2, "−9.63"}, {2.675, 2, "2.68"}, {1.005, 2, "1.01"}, {0.5, 0, "1"}, {1.5, 0, "2"}, {2.5, 0, "3"}, {-0.5, 0, "−1"},
+		{0.05, 1, "0.1"}, {0.049, 1, "0.0"}, {0.0005, 3, "0.001"}, {0.00049, 3, "0.000"}, {-0.0004, 3, "0.000"}, {9.995, 2, "10.00"}, {99.95, 1, "100.0"},
+		{0.095, 2, "0.10"}, {0.995, 2, "1.00"}, {12345.5, 0, "12\u202f346"}, {0, 2, "0.00"}, {3, 0, "3"}, {1e-9, 3, "0.000"}, {0.15, 1, "0.2"}, {0.25, 1, "0.3"},
+		{9.6249999999999, 2, "9.62"}, {1.25e15, 1, "1.25 × 10¹⁵"}, {9.9951e15, 2, "1.00 × 10¹⁶"}, {1.125e16, 2, "1.13 × 10¹⁶"},
+	} {
+		assert.Equal(t, c.want, FormatNumber(c.x, c.decimals), "%v with %d decimals", c.x, c.decimals)
+	}
+	assert.Equal(t, 9.63, Rounded(9.625, 2))
+	assert.Equal(t, -2.68, Rounded(-2.675, 2))
+	assert.Equal(t, "1.13 × 10⁻⁷", FormatP(1.125e-7, 1e-9, 4))
+}
+
+// Rounding by decimal digits agrees with exact rational arithmetic on the shortest decimal.
+func TestRoundingAgreesWithExactArithmetic(t *testing.T) {
+	rng := rand.New(rand.NewPCG(13, 1))
+	for range 20000 {
+		x := math.Round(rng.NormFloat64()*1e6) / math.Pow10(rng.IntN(8))
+		if rng.IntN(4) == 0 {
+			x = rng.NormFloat64() * math.Pow10(rng.IntN(12)-6)
+		}
+		decimals := rng.IntN(7)
+		exact, ok := new(big.Rat).SetString(strconv.FormatFloat(math.Abs(x), 'g', -1, 64))
+		require.True(t, ok)
+		exact.Mul(exact, new(big.Rat).SetInt(new(big.Int).Exp(big.NewInt(10), big.NewInt(int64(decimals)), nil)))
+		exact.Add(exact, big.NewRat(1, 2))
+		whole := new(big.Int).Quo(exact.Num(), exact.Denom()) // half up, of what is not negative
+		got, ok := new(big.Int).SetString(strings.Replace(round(x, decimals), ".", "", 1), 10)
+		require.True(t, ok)
+		assert.Zero(t, whole.Cmp(got), "%v with %d decimals: %v", x, decimals, got)
+	}
 }

@@ -37,7 +37,7 @@ def work(n, mean, variance, null, sigma, tail, alpha, confidence, names):
     statistic = real(mean - Fraction(null)) / se
     out = {"n": n, names[0]: m, "se": se, "z" if sigma else "t": statistic}
     if sigma is None:
-        out |= {names[1]: sqrt(real(variance)), "df": df, "cohen_d": m / sqrt(real(variance))}
+        out |= {names[1]: sqrt(real(variance)), "df": df, "cohen_d": real(mean - Fraction(null)) / sqrt(real(variance))}
     alpha_exact = real(Fraction(alpha))
     outside = alpha_exact if confidence is None else 1 - real(Fraction(confidence))
     if tail == "both":

@@ -34,10 +34,13 @@ def tails(masses, observed, tail):
     return sum(m for m in masses.values() if m <= masses[observed])
 
 
-def nearer(distance, step):
-    if distance < 0:
-        return -nearer(-distance, step)
-    return max(Fraction(0), distance - step)
+def corrected(distance, half, tail):
+    """Half a step toward 0 for two tails; else the half step that the tail's sum of probabilities takes in."""
+    if tail == "left":
+        return distance + half
+    if tail == "right":
+        return distance - half
+    return max(Fraction(0), abs(distance) - half) * (1 if distance > 0 else -1)
 
 
 def clopper(x, n, area):
@@ -72,7 +75,7 @@ def main():
         area = outside / 2 if tail == "both" else outside
         distance = Fraction(x, n) - exact
         if continuity:
-            distance = nearer(distance, Fraction(1, 2 * n))
+            distance = corrected(distance, Fraction(1, 2 * n), tail)
         se = sqrt(real(exact * (1 - exact) / n))
         z = real(distance) / se
         out = {"n": n, "successes": x, "proportion": real(Fraction(x, n)), "se": se, "z": z}
@@ -99,10 +102,11 @@ def main():
         outside = a if confidence is None else 1 - real(Fraction(confidence))
         p1, p2, pooled = Fraction(x1, n1), Fraction(x2, n2), Fraction(x1 + x2, n1 + n2)
         step = (Fraction(1, n1) + Fraction(1, n2)) / 2
-        distance = nearer(p1 - p2, step) if continuity else p1 - p2
+        distance = corrected(p1 - p2, step, tail) if continuity else p1 - p2
+        two_sided = corrected(p1 - p2, step, "both") if continuity else p1 - p2
         se = sqrt(real(pooled * (1 - pooled) * 2 * step))
         z = real(distance) / se
-        out = {"proportion_1": real(p1), "proportion_2": real(p2), "pooled_proportion": real(pooled), "difference": real(p1 - p2), "z": z, "chi_square": z * z}
+        out = {"proportion_1": real(p1), "proportion_2": real(p2), "pooled_proportion": real(pooled), "difference": real(p1 - p2), "z": z, "chi_square": real(two_sided) ** 2 / se**2}
         if x2:
             out["ratio"] = real(p1 / p2)
         z_tests(out, z, tail, a)
@@ -137,6 +141,9 @@ def main():
     one("a tie of probabilities", 0, 4, 0.2)
     one("a tie at one half", 3, 10, 0.5)
     one("just what H0 states", 5, 10, 0.5, continuity=True)
+    for tail in ("left", "right"):
+        one(f"just what H0 states, {tail}", 5, 10, 0.5, tail, continuity=True)
+        two(f"equal, {tail}", 5, 20, 10, 40, tail, continuity=True)
     one("correction beyond the distance", 5, 9, 0.5, continuity=True)
     one("tiny p", 950, 1000, 0.5)
     one("confidence 0.9, alpha 0.01", 30, 50, 0.5, alpha=0.01, confidence=0.9)

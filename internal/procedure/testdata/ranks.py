@@ -70,7 +70,10 @@ def upper_critical(counts, area):
 def work(out, statistic, observed, mean, variance, counts, pairs, tail, alpha, confidence, continuity):
     distance = observed - mean
     if continuity:
-        distance = max(Fraction(0), abs(distance) - HALF) * (1 if distance > 0 else -1)
+        if tail == "both":
+            distance = max(Fraction(0), abs(distance) - HALF) * (1 if distance > 0 else -1)
+        else:
+            distance += HALF if tail == "left" else -HALF
     z = real(distance) / sqrt(real(variance))
     a = Fraction(str(alpha))
     area = a / 2 if tail == "both" else a
@@ -181,6 +184,10 @@ def main():
     two("many", long[:100], [v + 11 for v in long[100:180]], continuity=True)
     two("too many to count", long[:400], [v + 3 for v in long[400:1000]], exact=False)
     one("many differences", [v - 40 for v in long[:150]], None, 0, "right")
+    two("too many to count, corrected", long[:400], [v + 3 for v in long[400:1000]], "right", continuity=True, exact=False)
+    one("too many to count, corrected", [round(v - 48, 1) for v in long], None, 0, "right", continuity=True, exact=False)
+    for tail in ("left", "right"):
+        two("a correction past the mean", [1, 4, 8], [2, 3, 9], tail, continuity=True)
     one("too few", [3, 4, 1], [1, 1, 1])
     one("all one way", [3, 4, 6, 7, 9, 12], None, 1)
     one("too many to count", [round(v - 48, 1) for v in long], None, 0, exact=False)

@@ -1,4 +1,5 @@
 import type { Kind } from "../api/types";
+import { fixed } from "../lib/number";
 import type { Sort } from "./Grid";
 import type { Place } from "./selection";
 import { asNumber, cellAt, isDerived, type Sheet, type SheetColumn } from "./sheet";
@@ -16,7 +17,7 @@ export function shownText(column: SheetColumn, kind: Kind | undefined, text: str
     const x = asNumber(text);
     const decimals = column.decimals;
     if (decimals === undefined || !Number.isFinite(x)) return text;
-    return x.toFixed(decimals).replace("-", "−");
+    return fixed(x, decimals);
   }
   const name = column.level_names?.[text.trim()];
   return name ? `${text} · ${name}` : text;

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure } from "../api/types";
+import { fixed } from "../lib/number";
 import { AxisView } from "./Axis";
 import { labelRoom, present, shortened, tick } from "./marks";
 
@@ -65,7 +66,7 @@ export function BarsFigure({ figure, width }: { figure: Figure; width: number })
         const part = mark.part ?? 0;
         const y = top + (mark.row ?? 0) * height + (onEachOther ? 0 : part * thickness);
         const length = from < 0 ? from : to - (onEachOther ? from : 0);
-        const shown = tick(Number.isInteger(length) ? String(length) : length.toFixed(least < 0 ? 2 : 1));
+        const shown = tick(Number.isInteger(length) ? String(length) : fixed(length, least < 0 ? 2 : 1));
         return (
           <g key={`${mark.role}/${mark.row}/${part}`}>
             <rect

@@ -1,6 +1,7 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
 import { leanFill, leanMark } from "../lib/lean";
+import { fixed } from "../lib/number";
 import { AxisView } from "./Axis";
 import { labelRoom, present, shortened } from "./marks";
 
@@ -116,7 +117,7 @@ export function MosaicFigure({ figure, width }: { figure: Figure; width: number 
               stroke="var(--ink)"
               strokeWidth="0.9"
             >
-              <title>{`${mark.label}, ${series[mark.part ?? 0]}: ${shareOf(mark).toFixed(1)} % of the row`}</title>
+              <title>{`${mark.label}, ${series[mark.part ?? 0]}: ${fixed(shareOf(mark), 1)} % of the row`}</title>
             </rect>
           </g>
         );
@@ -137,7 +138,7 @@ export function MosaicFigure({ figure, width }: { figure: Figure; width: number 
       {parts.map((mark) => {
         const [w, h] = sizeOf(mark);
         const sign = leanMark(mark.lean ?? 0);
-        const share = `${shareOf(mark).toFixed(0)} %`;
+        const share = `${fixed(shareOf(mark), 0)} %`;
         const room = w - 10 - (sign ? 14 : 0);
         const words = [`${shortened(series[mark.part ?? 0] ?? "")} ${share}`, share].find(
           (text) => text.length * letter <= room,

@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import {
   evenBoundaries,
+  fixed,
   readNamed,
   readNames,
   readNumber,
@@ -62,4 +63,21 @@ test("lists are read a line each", () => {
   expect(readPlaces(writeValue(places))).toEqual(places);
   expect(readNames("minutes; wind\nvehicles")).toEqual([["minutes", "wind"], ["vehicles"]]);
   expect(readNames(" \n")).toBeNull();
+});
+
+test("a tie is rounded away from zero, on the decimal digits", () => {
+  expect([fixed(9.625, 2), fixed(-9.625, 2), fixed(2.675, 2), fixed(1.005, 2), fixed(0.5, 0), fixed(2.5, 0)]).toEqual([
+    "9.63",
+    "−9.63",
+    "2.68",
+    "1.01",
+    "1",
+    "3",
+  ]);
+  expect([fixed(-0.0004, 3), fixed(1e-9, 2), fixed(12, 1), fixed(1e21, 0)]).toEqual([
+    "0.000",
+    "0.00",
+    "12.0",
+    "1e+21",
+  ]);
 });

@@ -7,6 +7,18 @@ export function readNumber(text: string): number {
 /** writeNumber writes a number for typing on. */
 export const writeNumber = (x: number): string => String(x).replace("-", "−");
 
+/**
+ * fixed writes a number with so many decimals. As in all that is shown, a tie is rounded away from
+ * zero, on the decimal that the number is written with: 2.675 with two decimals is 2.68.
+ */
+export function fixed(x: number, decimals: number): string {
+  const [mantissa, exponent] = Math.abs(x).toExponential().split("e");
+  const shifted = Math.round(Number(`${mantissa}e${Number(exponent) + decimals}`));
+  if (!Number.isSafeInteger(shifted)) return x.toFixed(decimals).replace("-", "−");
+  const sign = x < 0 && shifted > 0 ? "−" : "";
+  return sign + Number(`${shifted}e${-decimals}`).toFixed(decimals);
+}
+
 /** readNumbers reads a list of numbers, parted by semicolons, colons, spaces, or commas with a space; null where it is none. */
 export function readNumbers(text: string): number[] | null {
   const parts = text
