@@ -18,7 +18,7 @@ var problems = map[string]problem.Problem{
 		Title: "Does the overhauled engine keep its maker’s promise?",
 		Question: "After the overhaul of the *Dunlin*’s engine its maker promised that a crossing would take no more than 41 L of fuel on average. " +
 			"The harbour office wrote down the fuel of 16 crossings. Do they speak against the promise, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "A crossing takes no more than 41 L on average.", Population: "all crossings since the overhaul", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "A crossing takes no more than 41 L on average.", Population: "all crossings since the overhaul", Says: problem.AtMost},
 		Procedure: "t-one-sample",
 		Tail:      problem.Right,
 		Roles:     problem.Roles{"response": {"fuel"}},
@@ -28,7 +28,7 @@ var problems = map[string]problem.Problem{
 		Title: "Do the gaps between passengers follow a normal curve?",
 		Question: "On a quiet morning the harbour office timed the gaps between arriving passengers and plans the gangway crew as if they followed a normal curve. " +
 			"Look whether they may, at α = 0.05, and say what the picture shows.",
-		Claim:     &problem.Claim{Text: "The gaps follow a normal curve.", Population: "the gaps between passengers on quiet mornings", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "The gaps follow a normal curve.", Population: "the gaps between passengers on quiet mornings", Says: problem.Equal},
 		Procedure: "normality",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"gap"}},
@@ -37,7 +37,7 @@ var problems = map[string]problem.Problem{
 		Title: "Are four of five riders satisfied?",
 		Question: "The harbour office says that four of five riders are satisfied. It asked 240 riders; two gave no answer to this question. " +
 			"Do the answers speak against the office, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "Four of five riders are satisfied.", Population: "all riders", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "Four of five riders are satisfied.", Population: "all riders", Says: problem.Equal},
 		Procedure: "proportion-one",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"satisfied"}},
@@ -47,7 +47,7 @@ var problems = map[string]problem.Problem{
 		Title: "Do people who ride to work buy fewer single tickets?",
 		Question: "The ticket seller has the impression that people who ride to work buy single tickets less often than people who ride for leisure. " +
 			"The harbour office asked 240 riders for their ticket and their reason. Leave those who ride to school out, and test it at α = 0.05. How much less often is it?",
-		Claim:     &problem.Claim{Text: "Who rides to work buys single tickets less often.", Population: "all riders", Is: problem.H1},
+		Claim:     &problem.Claim{Text: "Who rides to work buys single tickets less often.", Population: "all riders", Says: problem.Smaller},
 		Procedure: "proportion-two",
 		Tail:      problem.Left,
 		Roles:     problem.Roles{"response": {"ticket"}, "group": {"reason"}},
@@ -97,7 +97,7 @@ var problems = map[string]problem.Problem{
 		Title: "Do all piers board equally fast?",
 		Question: "The harbour office timed how long 46 sailings took to board, at four piers. Do the mean times differ, at α = 0.05, and between which piers? " +
 			"The harbour master had said beforehand that *Lantern*, with its narrow stairs, takes longer than the other three together.",
-		Claim:     &problem.Claim{Text: "It takes equally long at every pier.", Population: "all sailings of the season", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "It takes equally long at every pier.", Population: "all sailings of the season", Says: problem.Equal},
 		Procedure: "anova-one-way",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"minutes"}, "group": {"pier"}},
@@ -120,7 +120,7 @@ var problems = map[string]problem.Problem{
 		Title: "Is as much lost on every day of the week?",
 		Question: "The clerk for lost property says that people lose things on any day alike. Over a summer he wrote down what was handed in on each day. " +
 			"Do the counts speak against him, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "People lose things on any day alike.", Population: "the summer season", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "People lose things on any day alike.", Population: "the summer season", Says: problem.Equal},
 		Procedure: "chi-square-fit",
 		Tail:      problem.Both,
 	},
@@ -128,7 +128,7 @@ var problems = map[string]problem.Problem{
 		Title: "Do passengers come at random?",
 		Question: "If passengers arrive at random, the gaps between them follow an exponential distribution. The harbour office timed 80 gaps. " +
 			"May they, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "Passengers come at random.", Population: "quiet mornings", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "Passengers come at random.", Population: "quiet mornings", Says: problem.Equal},
 		Procedure: "chi-square-distribution",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"gap"}},
@@ -137,7 +137,7 @@ var problems = map[string]problem.Problem{
 		Title: "Do whale sightings come at random?",
 		Question: "On 200 days the crews counted the whales that they saw. If sightings come at random, one by one, their number on a day follows a Poisson distribution. " +
 			"May it, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "The sightings come at random.", Population: "all days of the season", Is: problem.H0},
+		Claim:     &problem.Claim{Text: "The sightings come at random.", Population: "all days of the season", Says: problem.Equal},
 		Procedure: "chi-square-distribution",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"sightings"}},
@@ -147,7 +147,7 @@ var problems = map[string]problem.Problem{
 		Title: "Does the way out take more fuel than the way back?",
 		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +
 			"Test it at α = 0.05, and say whether it matters.",
-		Claim:     &problem.Claim{Text: "The way out takes more fuel.", Population: "the crossings of the Turnstone", Is: problem.H1},
+		Claim:     &problem.Claim{Text: "The way out takes more fuel.", Population: "the crossings of the Turnstone", Says: problem.Larger},
 		Procedure: "t-paired",
 		Tail:      problem.Right,
 		Roles:     problem.Roles{"first": {"fuel outbound"}, "second": {"fuel homebound"}},

@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
@@ -63,10 +64,25 @@ func (g DraftGroup) blank() bool { return strings.TrimSpace(g.Label+g.N+g.Mean+g
 // NewDraft returns an empty draft.
 func NewDraft() *Draft {
 	return &Draft{
-		Claim: Claim{Is: H0}, Procedure: "t-two-sample", Alpha: data.FormatNumber(DefaultAlpha), Tail: Both,
+		Claim: Claim{Says: Equal}, Procedure: "t-two-sample", Alpha: data.FormatNumber(DefaultAlpha), Tail: Both,
 		Roles: Roles{}, Options: map[string]jsontext.Value{}, LeaveOut: []LeftOut{},
 		Entry: EnterData, Summary: []DraftGroup{},
 	}
+}
+
+// UnmarshalJSONFrom reads a draft. A claim that an older one kept as a hypothesis is not mixed
+// with what a new draft has in its place.
+func (d *Draft) UnmarshalJSONFrom(dec *jsontext.Decoder) error {
+	type plain Draft
+	fallback := d.Claim
+	d.Claim = Claim{}
+	if err := json.UnmarshalDecode(dec, (*plain)(d)); err != nil {
+		return err
+	}
+	if d.Claim.Says == "" && d.Claim.Is == "" {
+		d.Claim.Says = fallback.Says
+	}
+	return nil
 }
 
 // NewSet returns an empty data set of two columns.

@@ -38,7 +38,7 @@ func TestDraftOfCases(t *testing.T) {
 	assert.Equal(t, 3, p.Data.Variables[0].Len(), "blank rows at the end are no cases")
 	assert.True(t, p.Data.Variables[0].Missing(2) && p.Data.Variables[1].Missing(1))
 	assert.Equal(t, 12.1, p.Data.Variables[1].Numbers[0])
-	assert.Equal(t, &Claim{Text: "No difference.", Is: H0}, p.Claim)
+	assert.Equal(t, &Claim{Text: "No difference.", Says: Equal}, p.Claim)
 }
 
 func TestDraftOfGroups(t *testing.T) {

@@ -266,12 +266,7 @@ func (p *Problem) check() Errors {
 		errs.Add("/decimals", fmt.Sprintf("decimals is %d", *d), "it must be a whole number from 0 to 15")
 	}
 	if p.Claim != nil {
-		if strings.TrimSpace(p.Claim.Text) == "" {
-			errs.Add("/claim/text", "the claim has no words", "write what is claimed, or leave the claim out")
-		}
-		if p.Claim.Is != H0 && p.Claim.Is != H1 {
-			errs.Add("/claim/is", "it is not said which hypothesis the claim is", "write “h0” or “h1”")
-		}
+		p.Claim.check(p.Tail, &errs)
 	}
 	p.Data.check(&errs)
 	p.checkLeaveOut(&errs)

@@ -4,8 +4,6 @@
 package problem
 
 import (
-	"strings"
-
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
@@ -34,24 +32,6 @@ type Problem struct {
 	Decimals   *int                      `json:"decimals,omitzero"`
 	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
-
-// A Claim is what somebody holds to be so.
-type Claim struct {
-	Text       string `json:"text"`
-	Population string `json:"population,omitzero"`
-	Is         Side   `json:"is"`
-}
-
-// Quoted returns the claim as it stands between quotation marks in a sentence.
-func (c *Claim) Quoted() string { return strings.TrimSuffix(strings.TrimSpace(c.Text), ".") }
-
-// Side says which hypothesis a claim is.
-type Side string
-
-const (
-	H0 Side = "h0"
-	H1 Side = "h1"
-)
 
 // Tail is the direction that H₁ takes.
 type Tail string

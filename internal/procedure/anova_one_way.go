@@ -484,7 +484,7 @@ func (s *severalMeans) hypotheses() {
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not all } \mu_{i} \text{ equal}`, Words: s.alternativeWords()},
 	}, working.Say("H₁ names no group and no direction: it is enough that one mean differs. A question about certain groups and a direction, asked beforehand, is a **contrast**, at the end.")}
-	s.Step(working.Hypotheses, "all μ equal", blocks...)
+	s.hypothesesStep("all μ equal", blocks...)
 }
 
 // variation splits the distances of the cases from the mean of all, and draws the split.

@@ -210,7 +210,7 @@ func (s *association) mosaic() []working.Block {
 }
 
 func (s *association) hypotheses() {
-	s.Step(working.Hypotheses, "independent", working.HypothesesBlock{
+	s.hypothesesStep("independent", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \pi_{ij} = \pi_{i\cdot}\,\pi_{\cdot j}\text{ for all cells}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \pi_{ij} \ne \pi_{i\cdot}\,\pi_{\cdot j}\text{ for some}`, Words: s.alternativeWords()},
 	}, working.Say("H₀ says that the probability of a cell is that of its row times that of its column. H₁ leaves open how the two hang together: the test has no direction."))

@@ -19,8 +19,10 @@ type rawValue = jsontext.Value
 func check(p *problem.Problem, d *Description) (Options, error) {
 	var errs problem.Errors
 	checkTakes(p, d, &errs)
-	if !d.Tails && p.Tail != problem.Both {
-		errs.Add("/tail", fmt.Sprintf("%s has no direction", d.Title), "tail must be “both”")
+	if !d.Tails {
+		if wrong, ok := refuseDirection(p, fmt.Sprintf("%s has no direction", d.Title)).(problem.Errors); ok {
+			errs = append(errs, wrong...)
+		}
 	}
 	if p.Data.Variables != nil {
 		checkRoles(p, d, &errs)

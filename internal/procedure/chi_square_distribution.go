@@ -535,7 +535,7 @@ func (s *fitted) hypotheses() {
 		noun = "parameters"
 	}
 	s.Define(working.Quantity{ID: "parameters_estimated", Symbol: "k", Label: "Parameters estimated", Says: "Each one takes a degree of freedom: the fitted distribution has come nearer to the cases by it."}, working.Whole, float64(len(s.estimated)), nil)
-	s.Step(working.Hypotheses, s.title(), working.HypothesesBlock{
+	s.hypothesesStep(s.title(), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \text{` + s.title() + `}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not ` + s.title() + `}`, Words: s.alternativeWords()},
 	}, working.Prose{Text: working.Textf("The distribution has the " + noun + " " + listed(words) + ".")},

@@ -250,7 +250,7 @@ func (s *fit) look() {
 }
 
 func (s *fit) hypotheses() {
-	s.Step(working.Hypotheses, s.states(), working.HypothesesBlock{
+	s.hypothesesStep(s.states(), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \pi_{i} = \pi_{i,0}\text{ for all}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \pi_{i} \ne \pi_{i,0}\text{ for some}`, Words: s.alternativeWords()},
 	}, working.Say("H₁ leaves open which categories are more frequent and which less: the test has no direction."))

@@ -28,7 +28,8 @@ var correlation = &Procedure{
 				{Value: "pearson", Label: "values", Says: "how closely the cases follow a straight line (Pearson)"},
 				{Value: "spearman", Label: "ranks", Says: "how closely the order of the one follows that of the other (Spearman)"},
 			}}},
-		Tails: true,
+		Tails:    true,
+		Compared: "the correlation",
 	},
 	Work: workCorrelation,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -54,8 +55,10 @@ func workCorrelation(p *problem.Problem, d *Description, options Options) (*work
 	for _, name := range p.Roles["variables"] {
 		s.variables = append(s.variables, p.Data.Variables.Find(name))
 	}
-	if len(s.variables) > 2 && p.Tail != problem.Both {
-		return nil, problem.Errors{{Pointer: "/tail", Says: fmt.Sprintf("%d variables are correlated, and only two have a direction", len(s.variables)), Instead: "tail must be “both”"}}
+	if len(s.variables) > 2 {
+		if err := refuseDirection(p, fmt.Sprintf("%d variables are correlated, and only two have a direction", len(s.variables))); err != nil {
+			return nil, err
+		}
 	}
 	complete := data.Complete(p.LeftOutCases(), s.variables...)
 	if len(complete) < 3 {
@@ -229,6 +232,7 @@ func (s *correlated) several() {
 		}
 	}
 	conclusion := working.Textf("%s significantly correlated at α = @{alpha}, each taken for itself. The strongest correlation is that of %s.", found, strongest[0])
+	conclusion = s.withClaim(conclusion)
 	s.Step(working.Conclusion, "", working.Prose{Tone: working.Answer, Text: conclusion}, working.Warn("A correlation does not say that one brings the other about."))
 	report := working.Textf("Correlations of %s, *N* = @{n}: the strongest that of %s.", s.list(), strongest[0])
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("A table of correlations goes into the paper, with the number of cases under it."))
@@ -239,9 +243,10 @@ func (s *correlated) several() {
 func (s *correlated) two() error {
 	c := s.correlate(0, 1)
 	s.value = c.R
+	s.leans(c.R)
 	equal, other := s.signs()
-	both := working.Say("Nothing in the question says beforehand whether the two should rise together or against each other, so H₁ looks both ways: **two tails**.")
-	s.Step(working.Hypotheses, fmt.Sprintf("ρ %s 0", equal), append([]working.Block{working.HypothesesBlock{
+	both := s.bothWays("whether the two should rise together or against each other")
+	s.hypothesesStep(fmt.Sprintf("ρ %s 0", equal), append([]working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \rho ` + teXSign(equal) + ` 0`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \rho ` + teXSign(other) + ` 0`, Words: s.alternativeWords(s.p.Tail)},
 	}, working.Say("ρ is the correlation that all cases of the population would give.")}, s.tailReasons(both, "a correlation")...)...)
@@ -276,7 +281,7 @@ func (s *correlated) two() error {
 	s.pairInterval(c)
 	used := count(c.N, "case")
 	if s.Rejected() {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The correlation is @{r} (%s\u00a0%% interval: %s).", used, s.alternativeWords(s.found(c.R > 0)), s.levelWords(), s.correlationInterval()),
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The correlation is @{r} (%s\u00a0%% interval: %s).", used, s.alternativeWords(s.found()), s.levelWords(), s.correlationInterval()),
 			working.Warn("A correlation does not say that one brings the other about: a third thing may move both."))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that they have nothing to do with each other: a bend would not show in r.", used, s.alternativeWords(s.p.Tail)))
@@ -431,6 +436,7 @@ func (s *correlated) perfectPair(c stats.Correlation) {
 	s.Note("All cases lie on a line: there is nothing to measure the correlation by, so there is no test.")
 	s.Step(working.Statistic, "r = "+s.Show("r"), append(s.sumBlocks(), working.Warn("All cases lie on a line. That is seldom so with things that were measured: look whether one was calculated from the other."))...).Opens = "r"
 	conclusion := working.Textf("All %d cases lie on a line: the correlation is @{r}. Without any distance from it there is nothing to test.", c.N)
+	conclusion = s.withClaim(conclusion)
 	s.Step(working.Conclusion, "no test", working.Prose{Tone: working.Answer, Text: conclusion})
 	report := working.Textf("%s and %s: *r* = @{r}, *N* = @{n}, all cases on a line.", upperFirst(s.name(0)), s.name(1))
 	s.Step(working.Report, "", working.ReportLine{Text: report})

@@ -41,11 +41,11 @@ func (l *location) noteExact(ref working.Ref) {
 
 // found returns the tail in whose words a conclusion speaks: with two tails and a
 // rejection the side on which the sample lies.
-func (l *location) found(above bool) problem.Tail {
+func (l *location) found() problem.Tail {
 	switch {
 	case l.p.Tail != problem.Both || !l.Rejected():
 		return l.p.Tail
-	case above:
+	case l.side > 0:
 		return problem.Right
 	}
 	return problem.Left
@@ -59,23 +59,6 @@ func (l *location) tails() string {
 	return "one-tailed"
 }
 
-// claimAnswer answers the claim in its own terms, nil where there is none.
-func (l *location) claimAnswer() working.Text {
-	c := l.p.Claim
-	if c == nil {
-		return nil
-	}
-	switch {
-	case c.Is == problem.H0 && l.Rejected():
-		return working.Textf("That speaks against the claim “%s”.", c.Quoted())
-	case c.Is == problem.H0:
-		return working.Textf("The claim “%s” is not contradicted, and not confirmed.", c.Quoted())
-	case l.Rejected():
-		return working.Textf("That supports the claim “%s”.", c.Quoted())
-	}
-	return working.Textf("The claim “%s” is not supported, and not refuted.", c.Quoted())
-}
-
 // relation is what stands between a p and its number.
 func (l *location) relation(p working.Ref) string {
 	if strings.HasPrefix(l.Show(p), "<") {
@@ -86,9 +69,7 @@ func (l *location) relation(p working.Ref) string {
 
 // concludeWith writes the step with the conclusion and what it says of the claim.
 func (l *location) concludeWith(conclusion working.Text, more ...working.Block) {
-	if answer := l.claimAnswer(); answer != nil {
-		conclusion = working.Join(conclusion, working.Text{{Words: " "}}, answer)
-	}
+	conclusion = l.withClaim(conclusion)
 	key := "not shown"
 	if l.Rejected() {
 		key = "shown"

@@ -22,6 +22,7 @@ var exactIndependence = &Procedure{
 		Roles:      []Role{rowRole, columnRole},
 		Options:    []Option{joinOption, omitOption, orderOption},
 		Tails:      true,
+		Compared:   "the odds of the first column in the first row, beside those in the second",
 	},
 	Work: workExactIndependence,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -44,8 +45,11 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 	if err != nil {
 		return nil, err
 	}
-	if p.Tail != problem.Both && !table.twoByTwo() {
-		return nil, problem.Errors{{Pointer: "/tail", Says: fmt.Sprintf("the table has %d rows and %d columns, and only a table of two and two has a direction", len(table.row.levels), len(table.column.levels)), Instead: "tail must be “both”"}}
+	if !table.twoByTwo() {
+		says := fmt.Sprintf("the table has %d rows and %d columns, and only a table of two and two has a direction", len(table.row.levels), len(table.column.levels))
+		if err := refuseDirection(p, says); err != nil {
+			return nil, err
+		}
 	}
 	if table.used > stats.MostExactCases {
 		return nil, problem.Errors{{Pointer: table.pointer(), Says: "the exact test goes through all tables with the same totals, and " + count(table.used, "case") + " are too many for that", Instead: "take chi-square-independence: with so many cases its curve is as good"}}
@@ -53,6 +57,7 @@ func workExactIndependence(p *problem.Problem, d *Description, options Options) 
 	s := &exactAssociation{association: association{crossed: table}}
 	s.begin(p, d)
 	if table.twoByTwo() {
+		s.leans(s.table.Phi)
 		s.exact = exactP{p: s.fisher()}
 		s.Control(working.TailControl(p.Tail, "OR", "1", s.directedWords))
 	} else {
@@ -124,7 +129,7 @@ func (s *exactAssociation) hypotheses() {
 		return
 	}
 	equal, other := s.signs()
-	s.Step(working.Hypotheses, "OR "+equal+" 1", working.HypothesesBlock{
+	s.hypothesesStep("OR "+equal+" 1", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; OR ` + teXSign(equal) + ` 1`, Words: s.directedNull()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; OR ` + teXSign(other) + ` 1`, Words: s.directedWords(s.p.Tail)},
 	}, working.Say("The odds ratio, OR, is 1 where the two rows have the same shares."))
@@ -179,7 +184,7 @@ func (s *exactAssociation) steps() {
 		interval = fmt.Sprintf(" The estimated odds ratio is %s (%s\u00a0%% interval: %s).", s.Show("odds_ratio_conditional"), s.levelWords(), s.oddsWords())
 	}
 	if s.Rejected() {
-		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.directedWords(s.found(s.table.Phi > 0)), interval),
+		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s.%s", used, s.directedWords(s.found()), interval),
 			working.Warn("That the two have to do with each other does not say that one brings the other about."))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.directedWords(s.p.Tail), s.directedNull()))

@@ -26,6 +26,7 @@ type location struct {
 	null            float64     // the value under H₀
 	least, greatest float64     // bounds of the parameter, both 0 where it has none
 	value           float64     // of the estimate
+	side            int         // of H₀ on which the estimate lies; 0 where the test has no direction
 	se              float64
 	seID            working.Ref // "se" when empty
 	family          formula.Family
@@ -82,22 +83,6 @@ func (l *location) signs() (null, alternative string) {
 // teXSign writes a sign in TeX.
 func teXSign(sign string) string {
 	return strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace(sign)
-}
-
-// claimBlocks says which hypothesis the claim is, if there is one.
-func (l *location) claimBlocks() []working.Block {
-	c := l.p.Claim
-	if c == nil {
-		return nil
-	}
-	about := ""
-	if c.Population != "" {
-		about = " about " + c.Population
-	}
-	if c.Is == problem.H0 {
-		return []working.Block{working.Say("The claim%s, “%s”, holds the equality, so it is **H₀**: what is taken to be so until the data speak against it.", about, c.Quoted())}
-	}
-	return []working.Block{working.Say("The claim%s, “%s”, holds no equality, so it is **H₁**: what the test looks for evidence for.", about, c.Quoted())}
 }
 
 // alphaBlocks says what alpha is.

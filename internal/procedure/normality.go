@@ -84,7 +84,7 @@ func workNormality(p *problem.Problem, d *Description, _ Options) (*working.Work
 		working.Say("The question is about a shape: whether *%s* may come from a normal population%s. Many procedures take that for granted when samples are small.", inSentence(s.data.response.Label), s.inEach())), alphaBlocks()...)...).Opens = "alpha"
 	s.counts()
 	s.look()
-	s.Step(working.Hypotheses, "normal", working.HypothesesBlock{
+	s.hypothesesStep("normal", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \text{normal}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not normal}`, Words: s.alternativeWords()},
 	}, working.Say("H₀ leaves the mean and the standard deviation open, and H₁ any other shape: the test has no direction."))

@@ -172,6 +172,7 @@ func (s *oneMean) work(d *Description, mean0, sigma float64, option string) (*wo
 		s.subject = "mean difference " + s.minus()
 	}
 	s.named = s.subject
+	s.leans(s.stats.Statistic)
 	s.family = tFamily
 	if s.known {
 		s.family = zFamily
@@ -423,13 +424,13 @@ func (s *oneMean) hypotheses() {
 	if s.pair != nil {
 		mu = "μ_d"
 	}
-	both := working.Say("Nothing in the question says beforehand on which side of %s the %s should lie, so H₁ looks both ways: **two tails**.", s.hypothesised(), s.parameter)
+	both := s.bothWays("on which side of %s the %s should lie", s.hypothesised(), s.parameter)
 	blocks := []working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}}
 	blocks = append(blocks, s.tailReasons(both, "a "+s.parameter)...)
-	s.Step(working.Hypotheses, fmt.Sprintf("%s %s %s", mu, equal, working.FormatShortest(s.null)), blocks...)
+	s.hypothesesStep(fmt.Sprintf("%s %s %s", mu, equal, working.FormatShortest(s.null)), blocks...)
 }
 
 func (s *oneMean) nullSymbol() string {
@@ -519,7 +520,7 @@ func (s *oneMean) conclude() {
 	var conclusion working.Text
 	if s.Rejected() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated %s is @{%s} (%s\u00a0%% interval: %s).",
-			count(s.moments.N, one), s.alternativeWords(s.found(s.value >= s.null)), s.subject, s.estimate, s.levelWords(), s.intervalWords())
+			count(s.moments.N, one), s.alternativeWords(s.found()), s.subject, s.estimate, s.levelWords(), s.intervalWords())
 	} else {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.",
 			count(s.moments.N, one), s.alternativeWords(s.p.Tail), s.nullWords())

@@ -219,7 +219,7 @@ func (s *pairedAnswers) data() {
 	s.Figure(shareBars(s.levels[0], s.levels[0], []share{first, second}))
 	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("proportion_1"), s.Show("proportion_2")), working.FigureBlock{Figure: "look"},
 		working.Say("“%s” had a share of @{proportion_1} the first time and of @{proportion_2} the second. Whether that is more than chance would bring is what the test is for.", s.levels[0]))
-	s.Step(working.Hypotheses, "b = c", working.HypothesesBlock{
+	s.hypothesesStep("b = c", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \pi_{b} = \pi_{c}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \pi_{b} \ne \pi_{c}`, Words: s.alternativeWords()},
 	}, working.Say("If the share did not change, as many cases change one way as the other but for chance."))

@@ -23,6 +23,9 @@ type Description struct {
 	Roles      []Role   `json:"roles"`
 	Options    []Option `json:"options"`
 	Tails      bool     `json:"tails"` // whether H₁ can take one side
+	// Compared says what H₁, and a claim, may call less or greater: “the first mean less the
+	// second”; "" where the test has no direction.
+	Compared string `json:"compared,omitzero"`
 }
 
 // Takes is a sort of data.

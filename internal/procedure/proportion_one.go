@@ -28,7 +28,8 @@ var proportionOne = &Procedure{
 			{ID: "proportion", Label: "Proportion under H₀", Type: NumberOption, Default: 0.5, Says: "What the proportion of successes is said to be, between 0 and 1."},
 			continuityOption,
 		},
-		Tails: true,
+		Tails:    true,
+		Compared: "the proportion, beside its value under H₀",
 	},
 	Work: workProportionOne,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -103,6 +104,7 @@ func workProportionOne(p *problem.Problem, d *Description, options Options) (*wo
 	s.stats = stats.CompareProportion(s.successes, s.n, p0, s.continuity)
 	s.location = location{p: p, estimate: "proportion", parameter: "proportion", subject: "the proportion of “" + s.success + "”", named: "the proportion of “" + s.success + "”",
 		option: "proportion", null: p0, value: s.stats.Proportion, se: s.stats.SE, family: zFamily, apart: s.continuity != stats.NoCorrection, least: 0, greatest: 1}
+	s.leans(s.value - s.null)
 	s.pExact = s.exact()
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: s.n, LeftOut: s.given - s.n})
 	s.controls(d)
@@ -266,13 +268,13 @@ func (s *oneProportion) hypotheses() {
 	s.Define(working.Quantity{ID: "proportion_0", Symbol: `\pi_{0}`, Label: "Proportion under H₀", Says: "What H₀ states."}, working.Given, s.null, nil)
 	equal, other := s.signs()
 	null := working.FormatShortest(s.null)
-	both := working.Say("Nothing in the question says beforehand on which side of %s the proportion should lie, so H₁ looks both ways: **two tails**.", null)
+	both := s.bothWays("on which side of %s the proportion should lie", null)
 	blocks := []working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \pi ` + teXSign(equal) + " " + formula.TeXNumber(null), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \pi ` + teXSign(other) + " " + formula.TeXNumber(null), Words: s.alternativeWords(s.p.Tail)},
 	}}
 	blocks = append(blocks, s.tailReasons(both, "a proportion")...)
-	s.Step(working.Hypotheses, fmt.Sprintf("π %s %s", equal, null), blocks...)
+	s.hypothesesStep(fmt.Sprintf("π %s %s", equal, null), blocks...)
 }
 
 func (s *oneProportion) test() {
@@ -360,7 +362,7 @@ func (s *oneProportion) interval() {
 }
 
 func (s *oneProportion) conclude() {
-	tail := s.found(s.value > s.null)
+	tail := s.found()
 	var conclusion working.Text
 	if s.Rejected() {
 		conclusion = working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated proportion is @{proportion} (%s\u00a0%% interval: %s).",

@@ -23,8 +23,9 @@ var proportionTwo = &Procedure{
 		Takes:      []Takes{TakesVariables, TakesCounts},
 		Roles: []Role{categoryResponse,
 			{ID: "group", Label: "Group", Says: "the category that tells the two groups apart", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1, Levels: 2}},
-		Options: []Option{successOption, continuityOption},
-		Tails:   true,
+		Options:  []Option{successOption, continuityOption},
+		Tails:    true,
+		Compared: "the proportion of the first group less that of the second",
 	},
 	Work: workProportionTwo,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -57,6 +58,7 @@ func workProportionTwo(p *problem.Problem, d *Description, options Options) (*wo
 	s.stats = stats.CompareProportions(s.first.successes, s.first.n, s.second.successes, s.second.n, s.continuity)
 	s.location = location{p: p, estimate: "difference", parameter: "difference", subject: s.minus(), named: "the difference " + s.minus(),
 		value: s.stats.Difference, se: s.stats.SE, family: zFamily, apart: true}
+	s.leans(s.value)
 	s.pExact = s.exact()
 	used := s.first.n + s.second.n
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: used, LeftOut: s.given - used})
@@ -259,13 +261,13 @@ func (s *twoProportions) hypotheses() {
 	symbols := func(sign string) string {
 		return fmt.Sprintf(`\pi_{%s}-\pi_{%s} %s 0`, s.first.letter, s.second.letter, teXSign(sign))
 	}
-	both := working.Say("Nothing in the question says beforehand which proportion should be the larger, so H₁ looks both ways: **two tails**.")
+	both := s.bothWays("which proportion should be the larger")
 	blocks := []working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}}
 	blocks = append(blocks, s.tailReasons(both, "a difference "+s.minus())...)
-	s.Step(working.Hypotheses, fmt.Sprintf("π_%s %s π_%s", s.first.letter, equal, s.second.letter), blocks...)
+	s.hypothesesStep(fmt.Sprintf("π_%s %s π_%s", s.first.letter, equal, s.second.letter), blocks...)
 }
 
 func (s *twoProportions) test() {
@@ -355,7 +357,7 @@ func (s *twoProportions) interval() {
 }
 
 func (s *twoProportions) conclude() {
-	tail := s.found(s.value > 0)
+	tail := s.found()
 	total := count(s.first.n+s.second.n, "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).",

@@ -150,7 +150,7 @@ func (s *severalByRanks) look() {
 }
 
 func (s *severalByRanks) hypotheses() {
-	s.Step(working.Hypotheses, "alike", working.HypothesesBlock{
+	s.hypothesesStep("alike", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; F_{1} = \dots = F_{` + strconv.Itoa(len(s.data.groups)) + `}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{some } F_{i} \text{ shifted}`, Words: s.alternativeWords()},
 	}, working.Say("H₁ names no group and no direction: it is enough that one group tends to other values than another."))

@@ -25,6 +25,7 @@ var rankSum = &Procedure{
 		Roles:      twoGroupRoles,
 		Options:    []Option{groupsOption, continuityOption},
 		Tails:      true,
+		Compared:   "the values of the first group, beside those of the second",
 	},
 	Work: workRankSum,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -63,6 +64,7 @@ func workRankSum(p *problem.Problem, d *Description, options Options) (*working.
 	s.outcome = "deal of the ranks"
 	s.foundBy = "for the two sample sizes"
 	s.statistic, s.symbol, s.observed, s.mean, s.sd, s.z = "u", "U", s.stats.U, s.stats.Mean, s.stats.SD, s.stats.Z
+	s.leans(s.observed - s.mean)
 	s.exact = dist.NewRankSum(s.stats.Ranks, len(s.first.values))
 	s.pairs = stats.NewPairDifferences(s.first.values, s.second.values)
 	s.value = stats.MedianOfPairs(s.pairs)
@@ -189,14 +191,14 @@ func (s *twoByRanks) hypotheses() {
 	symbols := func(sign string) string {
 		return fmt.Sprintf(`P(%s > %s) %s P(%s < %s)`, s.first.letter, s.second.letter, teXSign(sign), s.first.letter, s.second.letter)
 	}
-	both := working.Say("Nothing in the question says beforehand which group should have the larger values, so H₁ looks both ways: **two tails**.")
+	both := s.bothWays("which group should have the larger values")
 	switch s.p.Tail {
 	case problem.Left:
 		both = working.Say("H₁ says “lower”: only a small U speaks for it, so the test has **one tail, the left**.")
 	case problem.Right:
 		both = working.Say("H₁ says “higher”: only a large U speaks for it, so the test has **one tail, the right**.")
 	}
-	s.Step(working.Hypotheses, fmt.Sprintf("%s %s %s", s.first.letter, equal, s.second.letter), working.HypothesesBlock{
+	s.hypothesesStep(fmt.Sprintf("%s %s %s", s.first.letter, equal, s.second.letter), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}, both)
@@ -226,7 +228,7 @@ func (s *twoByRanks) work() {
 	s.table = s.printedU(s.first.moments.N, s.second.moments.N)
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of all differences between a case of the first group and one of the second (Hodges and Lehmann).")
-	tail := s.found(s.observed > s.mean)
+	tail := s.found()
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated shift, %s − %s, is @{shift} (%s\u00a0%% interval: %s).", used, s.alternativeWords(tail), s.first.name, s.second.name, s.levelWords(), s.shiftWords()))

@@ -478,7 +478,7 @@ func (s *severalPredictors) hypotheses() {
 	if s.fit.P > 1 {
 		symbols = `\beta_{1} = \dots = \beta_{` + strconv.Itoa(s.fit.P) + `} = 0`
 	}
-	s.Step(working.Hypotheses, "all β = 0", working.HypothesesBlock{
+	s.hypothesesStep("all β = 0", working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{some } \beta_{j} \ne 0`, Words: s.alternativeWords()},
 	}, working.Say("One test asks about all coefficients at once. Only where it rejects is there reason to look for the predictor that matters."))
@@ -891,6 +891,7 @@ func (s *severalPredictors) perfect() {
 	s.Note("Every case is fitted without a residual: there is nothing to measure the coefficients by, so there is no test.")
 	s.Step(working.Statistic, "R² = "+s.Show("r_squared"), working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"}, working.Warn("Every case is fitted without a residual. That is seldom so with things that were measured: look whether one was calculated from the others."))
 	conclusion := working.Textf("All %d cases are fitted without a residual. Without any there is nothing to test.", s.fit.N)
+	conclusion = s.withClaim(conclusion)
 	s.Step(working.Conclusion, "no test", working.Prose{Tone: working.Answer, Text: conclusion})
 	report := working.Textf("%s on %s: all %d cases fitted without a residual.", upperFirst(s.yName()), s.predictorWords(), s.fit.N)
 	s.Step(working.Report, "", working.ReportLine{Text: report})

@@ -30,7 +30,8 @@ var regressionSimple = &Procedure{
 			{ID: "predict_at", Label: "Predict at", Type: NumbersOption, Says: "Values of the predictor at which the response is predicted."},
 			scaleOption,
 		},
-		Tails: true,
+		Tails:    true,
+		Compared: "the slope",
 	},
 	Work: workRegressionSimple,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -88,6 +89,7 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	}
 	null := options["slope"].(float64)
 	s.location = location{p: p, unit: per(s.response.Unit, s.predictor.Unit), family: tFamily, estimate: "slope", parameter: "slope", seID: "se_slope", subject: "the slope", named: "the slope", option: "slope", null: null, value: l.Slope, se: l.SESlope}
+	s.leans(l.Slope - null)
 	s.Working = working.New(p, d.Title, working.Cases{Given: s.given, Used: len(s.x), LeftOut: s.given - len(s.x)})
 	size := l.SESlope
 	if l.Perfect {
@@ -418,8 +420,8 @@ func (s *straightLine) hypotheses() {
 	symbols := func(sign string) string {
 		return `\beta ` + teXSign(sign) + ` ` + formula.TeXNumber(working.FormatShortest(s.null))
 	}
-	both := working.Say("Nothing in the question says beforehand whether the line should rise or fall, so H₁ looks both ways: **two tails**.")
-	s.Step(working.Hypotheses, fmt.Sprintf("β %s %s", equal, working.FormatShortest(s.null)), append([]working.Block{working.HypothesesBlock{
+	both := s.bothWays("whether the line should rise or fall")
+	s.hypothesesStep(fmt.Sprintf("β %s %s", equal, working.FormatShortest(s.null)), append([]working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}, working.Say("β is the slope of the line that all cases of the population would give.")}, s.tailReasons(both, "a slope")...)...)
@@ -509,7 +511,7 @@ func (s *straightLine) foundWords() string {
 	if s.null != 0 {
 		return s.alternativeWords(s.p.Tail)
 	}
-	return s.alternativeWords(s.found(s.line.Slope > 0))
+	return s.alternativeWords(s.found())
 }
 
 // slopeMeaning says what the slope means in this problem.
@@ -660,6 +662,7 @@ func (s *straightLine) perfect() {
 	s.Step(working.Statistic, "b = "+s.Show("slope"), working.FormulaBlock{Quantity: "ss_x"}, working.FormulaBlock{Quantity: "ss_xy"}, working.FormulaBlock{Quantity: "slope"}, working.FormulaBlock{Quantity: "intercept"},
 		working.Say("**%s**", s.equation()), s.slopeMeaning(), working.Warn("Every case lies on the line. That is seldom so with things that were measured: look whether one was calculated from the other.")).Opens = "slope"
 	conclusion := working.Textf("All %d cases lie on the line %s. Without any distance from it there is nothing to test.", s.line.N, s.equation())
+	conclusion = s.withClaim(conclusion)
 	s.Step(working.Conclusion, "no test", working.Prose{Tone: working.Answer, Text: conclusion})
 	report := working.Textf("%s on %s: all %d cases on the line, *b* = @{slope}, intercept @{intercept}.", upperFirst(s.yName()), s.xName(), s.line.N)
 	s.Step(working.Report, "", working.ReportLine{Text: report})

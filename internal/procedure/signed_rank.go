@@ -31,7 +31,8 @@ var signedRank = &Procedure{
 			{ID: "median", Label: "Median under H₀", Type: NumberOption, Default: 0.0, Says: "What the median of the response is said to be; with pairs the differences are compared with 0."},
 			continuityOption,
 		},
-		Tails: true,
+		Tails:    true,
+		Compared: "the middle of first − second, or of the response",
 	},
 	Work: workSignedRank,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -70,6 +71,7 @@ func workSignedRank(p *problem.Problem, d *Description, options Options) (*worki
 	s.outcome = "choice of signs"
 	s.foundBy = "for the number of differences that are not 0"
 	s.statistic, s.symbol, s.observed, s.mean, s.sd, s.z = "w_plus", "W", s.stats.WPlus, s.stats.Mean, s.stats.SD, s.stats.Z
+	s.leans(s.observed - s.mean)
 	s.exact = dist.NewSignedRank(s.stats.Ranks)
 	located := make([]float64, len(s.differences))
 	for i, x := range s.differences {
@@ -266,14 +268,14 @@ func (s *signed) look() {
 func (s *signed) hypotheses() {
 	equal, other := s.signs()
 	null := working.FormatShortest(s.median)
-	both := working.Say("Nothing in the question says beforehand to which side they should tend, so H₁ looks both ways: **two tails**.")
+	both := s.bothWays("to which side they should tend")
 	switch s.p.Tail {
 	case problem.Left:
 		both = working.Say("H₁ says “lower”: only a small sum of positive ranks speaks for it, so the test has **one tail, the left**.")
 	case problem.Right:
 		both = working.Say("H₁ says “higher”: only a large sum of positive ranks speaks for it, so the test has **one tail, the right**.")
 	}
-	s.Step(working.Hypotheses, fmt.Sprintf("θ %s %s", equal, null), working.HypothesesBlock{
+	s.hypothesesStep(fmt.Sprintf("θ %s %s", equal, null), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \theta ` + teXSign(equal) + " " + formula.TeXNumber(null), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \theta ` + teXSign(other) + " " + formula.TeXNumber(null), Words: s.alternativeWords(s.p.Tail)},
 	}, both, working.Note("%s is the middle about which they lie evenly: their median, and where they are even also their mean.", "θ"))
@@ -304,7 +306,7 @@ func (s *signed) work() {
 	s.table = s.printedW(len(s.differences))
 	s.steps(s.alternativeWords(s.p.Tail), s.nullWords())
 	s.interval("The median of the averages of all pairs of values, each with itself too (Hodges and Lehmann).")
-	tail := s.found(s.observed > s.mean)
+	tail := s.found()
 	one := "case"
 	if s.pair != nil {
 		one = "pair"

@@ -17,6 +17,7 @@ var tOneSample = &Procedure{
 		Roles:      []Role{oneResponse},
 		Options:    []Option{meanUnderH0},
 		Tails:      true,
+		Compared:   "the mean, beside its value under H₀",
 	},
 	Work: func(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 		sample, err := readSample(p, true)

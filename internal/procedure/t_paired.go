@@ -23,7 +23,8 @@ var tPaired = &Procedure{
 		},
 		Options: []Option{{ID: "difference", Label: "Mean difference under H₀", Type: NumberOption, Default: 0.0,
 			Says: "The mean of first − second that H₀ states."}},
-		Tails: true,
+		Tails:    true,
+		Compared: "the mean of first − second",
 	},
 	Work: func(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 		sample, err := readPairs(p)

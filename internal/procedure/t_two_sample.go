@@ -33,7 +33,8 @@ var tTwoSample = &Procedure{
 			{ID: "groups", Label: "Order of the groups", Type: LevelsOption, Length: 2,
 				Says: "Which two groups are compared, the first minus the second."},
 		},
-		Tails: true,
+		Tails:    true,
+		Compared: "the mean of the first group less that of the second",
 	},
 	Work: workTTwoSample,
 	Fits: fitsTwoSample,
@@ -72,6 +73,7 @@ func workTTwoSample(p *problem.Problem, d *Description, options Options) (*worki
 	if math.IsInf(s.stats.T, 0) || math.IsNaN(s.stats.T) || math.IsInf(s.stats.Difference, 0) {
 		return nil, tooFarApart()
 	}
+	s.leans(s.stats.T)
 	s.begin(d, s.se)
 	s.controls(d)
 	s.DefineAlpha()
@@ -169,13 +171,13 @@ func (s *twoSample) hypotheses() {
 	if s.null != 0 {
 		key = fmt.Sprintf("μ_%s − μ_%s %s %s", s.first.letter, s.second.letter, equal, working.FormatShortest(s.null))
 	}
-	both := working.Say("Nothing in the question says beforehand which mean should be the larger, so H₁ looks both ways: **two tails**.")
+	both := s.bothWays("which mean should be the larger")
 	blocks := []working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}}
 	blocks = append(blocks, s.tailReasons(both, "a difference "+s.minus())...)
-	s.Step(working.Hypotheses, key, blocks...)
+	s.hypothesesStep(key, blocks...)
 }
 
 // statistic defines the numbers of the test and writes the steps from the
@@ -304,7 +306,7 @@ func (s *twoSample) foundWords() string {
 	if s.null != 0 {
 		return s.alternativeWords(s.p.Tail)
 	}
-	return s.alternativeWords(s.found(s.stats.Difference > 0))
+	return s.alternativeWords(s.found())
 }
 
 func (s *twoSample) report() working.Text {

@@ -120,13 +120,13 @@ func TestWords(t *testing.T) {
 	work := func(options, settings string) *working.Solution {
 		return mustWork(t, fmt.Sprintf(berths, fmt.Sprintf(picked, options, settings), names))
 	}
-	s := work("", `"claim":{"text":"It makes no difference.","is":"h0"},`)
+	s := work("", `"claim":{"text":"It makes no difference.","says":"equal"},`)
 	assert.Contains(t, s.Conclusion, "do not show that mean loading time differs between Mole and Quarry. This is not evidence that it is the same.")
 	assert.Contains(t, s.Conclusion, "“It makes no difference” is not contradicted, and not confirmed.")
 	assert.Contains(t, s.Report, "did not differ significantly, t(")
 	assert.Contains(t, s.Report, "two-tailed, variances not assumed equal; difference −0.983\u00a0min, 95\u00a0% CI [")
 
-	s = work("", `"alpha":0.1,"claim":{"text":"Mole is quicker.","is":"h1"},`)
+	s = work("", `"alpha":0.1,"claim":{"text":"Mole is quicker.","says":"smaller"},`)
 	assert.Contains(t, s.Conclusion, "are evidence that mean loading time is lower for Mole than for Quarry")
 	assert.Contains(t, s.Conclusion, "That supports the claim “Mole is quicker”")
 

@@ -24,6 +24,7 @@ var varianceRatio = &Procedure{
 		Roles:      twoGroupRoles,
 		Options:    []Option{groupsOption},
 		Tails:      true,
+		Compared:   "the variance of the first group over that of the second",
 	},
 	Work: workVarianceRatio,
 	Fits: func(assigned map[string][]*data.Variable) (why string, ok bool) {
@@ -56,6 +57,7 @@ func workVarianceRatio(p *problem.Problem, d *Description, options Options) (*wo
 		return nil, problem.Errors{{Pointer: "/data", Says: "the spreads are too far apart in size to calculate with", Instead: "check the data"}}
 	}
 	s.unit = ""
+	s.leans(s.stats.F - 1)
 	s.estimate, s.parameter, s.null, s.value, s.family = "f", "ratio", 1, s.stats.F, fFamily
 	s.subject = fmt.Sprintf("variance %s / variance %s", s.first.name, s.second.name)
 	s.begin(d, math.Min(s.first.moments.SD, s.second.moments.SD)/10)
@@ -131,13 +133,13 @@ func (s *spreads) hypotheses() {
 	symbols := func(sign string) string {
 		return fmt.Sprintf(`\sigma^{2}_{%s}/\sigma^{2}_{%s} %s 1`, s.first.letter, s.second.letter, teXSign(sign))
 	}
-	both := working.Say("Nothing in the question says beforehand which group should spread more, so H₁ looks both ways: **two tails**.")
+	both := s.bothWays("which group should spread more")
 	blocks := []working.Block{working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; ` + symbols(equal), Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + symbols(other), Words: s.alternativeWords(s.p.Tail)},
 	}}
 	blocks = append(blocks, s.tailReasons(both, "a ratio")...)
-	s.Step(working.Hypotheses, fmt.Sprintf("σ²_%s %s σ²_%s", s.first.letter, equal, s.second.letter), blocks...)
+	s.hypothesesStep(fmt.Sprintf("σ²_%s %s σ²_%s", s.first.letter, equal, s.second.letter), blocks...)
 }
 
 func (s *spreads) test() {
@@ -224,7 +226,7 @@ func (s *spreads) conclude() {
 	used := count(s.data.used(), "case")
 	if s.Rejected() {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) are evidence that %s. The estimated ratio of the variances, %s over %s, is @{f} (%s\u00a0%% interval: %s).",
-			used, s.alternativeWords(s.found(s.stats.F > 1)), s.first.name, s.second.name, s.levelWords(), s.intervalWords()))
+			used, s.alternativeWords(s.found()), s.first.name, s.second.name, s.levelWords(), s.intervalWords()))
 	} else {
 		s.concludeWith(working.Textf("At α = @{alpha} the data (%s) do not show that %s. This is not evidence that %s.", used, s.alternativeWords(s.p.Tail), s.nullWords()))
 	}

@@ -174,7 +174,7 @@ func (s *deviations) hypotheses() {
 	if len(symbols) > 5 {
 		symbols = []string{symbols[0], symbols[1], `\dots`, symbols[len(symbols)-1]}
 	}
-	s.Step(working.Hypotheses, "all σ equal",
+	s.hypothesesStep("all σ equal",
 		working.HypothesesBlock{
 			Null:        working.Hypothesis{Symbols: `H_0:\; ` + strings.Join(symbols, " = "), Words: s.nullWords()},
 			Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not all equal}`, Words: s.alternativeWords()},

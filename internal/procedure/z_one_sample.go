@@ -23,7 +23,8 @@ var zOneSample = &Procedure{
 			{ID: "sigma", Label: "Standard deviation of the population, σ", Type: NumberOption, Required: true,
 				Says: "Known beforehand, not estimated from these cases. Where it is not known, t belongs here."},
 		},
-		Tails: true,
+		Tails:    true,
+		Compared: "the mean, beside its value under H₀",
 	},
 	Work: func(p *problem.Problem, d *Description, options Options) (*working.Working, error) {
 		sigma := options["sigma"].(float64)

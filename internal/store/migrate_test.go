@@ -100,3 +100,41 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 	assert.Zero(t, kept.Set.Rows())
 	assert.Len(t, kept.Set.Columns, 2)
 }
+
+// At version 2 a claim said which hypothesis it was.
+func TestClaimsAreMigrated(t *testing.T) {
+	ctx, url := context.Background(), pgtest.Database(t)
+	migrateTo(t, url, 2)
+	conn, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	exec := func(query string, args ...any) {
+		t.Helper()
+		_, err := conn.Exec(ctx, query, args...)
+		require.NoError(t, err)
+	}
+	set := uuid.New()
+	exec("insert into person (id, name) values ($1, 'local')", Local.ID)
+	exec("insert into data_set (id, owner, columns, rows) values ($1, $2, '[]', 0)", set, Local.ID)
+	kept := map[uuid.UUID]problem.Statement{}
+	for _, c := range []struct {
+		is, tail string
+		says     problem.Statement
+	}{
+		{"h0", "both", problem.Equal}, {"h0", "left", problem.AtLeast}, {"h0", "right", problem.AtMost},
+		{"h1", "both", problem.Open}, {"h1", "left", problem.Smaller}, {"h1", "right", problem.Larger},
+	} {
+		id := uuid.New()
+		exec("insert into problem (id, owner, data_set, settings) values ($1, $2, $3, $4)", id, Local.ID, set,
+			`{"claim": {"text": "So it is.", "is": "`+c.is+`"}, "tail": "`+c.tail+`"}`)
+		kept[id] = c.says
+	}
+	s, err := Open(ctx, url)
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	for id, says := range kept {
+		p, err := s.Problem(ctx, Local, id)
+		require.NoError(t, err)
+		assert.Equal(t, problem.Claim{Text: "So it is.", Says: says}, p.Draft.Claim)
+	}
+}

@@ -25,9 +25,9 @@ type Working struct {
 	columns  map[string][]float64
 	// cellDecimals are those of columns that were calculated, by reference.
 	cellDecimals map[string]int
-	test     *madeTest
-	planning *Planning // nil where no power is offered
-	errs     []error
+	test         *madeTest
+	planning     *Planning // nil where no power is offered
+	errs         []error
 }
 
 // New starts a solution.
@@ -239,6 +239,9 @@ func (w *Working) Conclude(conclusion, report Text) {
 	w.solution.Conclusion = w.Plain(conclusion)
 	w.solution.Report = w.Plain(report)
 }
+
+// AnswerClaim says how the problem's claim is answered.
+func (w *Working) AnswerClaim(claim ClaimAnswer) { w.solution.Claim = &claim }
 
 // Note adds a remark about the whole solution.
 func (w *Working) Note(note string) { w.solution.Notes = append(w.solution.Notes, note) }

@@ -182,6 +182,9 @@ func (w *Working) DecideByP(p, statistic Ref, extreme string) {
 // byPAlone reports whether the test has no critical values.
 func (t *madeTest) byPAlone() bool { return t.reference == nil }
 
+// Decided reports whether there is a test that decided.
+func (w *Working) Decided() bool { return w.solution.Decision != nil }
+
 // Rejected reports whether the test rejects.
 func (w *Working) Rejected() bool { return w.test.reject }
 

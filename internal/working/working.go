@@ -30,6 +30,7 @@ type Solution struct {
 	Figures    []*Figure    `json:"figures"`
 	Conditions []*Condition `json:"conditions"`
 	Decision   *Decision    `json:"decision"` // nil where nothing can be decided
+	Claim      *ClaimAnswer `json:"claim"`    // nil where there is none
 	Conclusion string       `json:"conclusion"`
 	Report     string       `json:"report"`
 	Steps      []*Step      `json:"steps"`
@@ -387,6 +388,23 @@ type Decision struct {
 	ByCriticalValue *bool `json:"by_critical_value"` // nil where the test has no critical values
 	ByPValue        bool  `json:"by_p_value"`
 }
+
+// ClaimAnswer says how the problem's claim is answered.
+type ClaimAnswer struct {
+	Says    problem.Statement `json:"says"`
+	Verdict ClaimVerdict      `json:"verdict"`
+}
+
+// ClaimVerdict is what a test makes of a claim.
+type ClaimVerdict string
+
+const (
+	Supported       ClaimVerdict = "supported"
+	Contradicted    ClaimVerdict = "contradicted"
+	NotSupported    ClaimVerdict = "not_supported"
+	NotContradicted ClaimVerdict = "not_contradicted"
+	LeftOpen        ClaimVerdict = "open"
+)
 
 // The kinds are types of one value each, so that a block can be made in no other
 // way than with its own kind.

@@ -63,8 +63,16 @@ export interface ChoiceBlock {
 export interface Claim {
   text: string;
   population?: string;
-  is: Side;
+  says?: Statement;
+  is?: Side;
 }
+
+export interface ClaimAnswer {
+  says: Statement;
+  verdict: ClaimVerdict;
+}
+
+export type ClaimVerdict = "supported" | "contradicted" | "not_supported" | "not_contradicted" | "open";
 
 export interface Class {
   below?: number;
@@ -225,6 +233,7 @@ export interface Description {
   roles: ProcedureRole[];
   options: Option[];
   tails: boolean;
+  compared?: string;
 }
 
 export interface Draft {
@@ -689,12 +698,15 @@ export interface Solution {
   figures: Figure[];
   conditions: Condition[];
   decision: Decision | null;
+  claim: ClaimAnswer | null;
   conclusion: string;
   report: string;
   steps: Step[];
   controls: Control[];
   notes: string[];
 }
+
+export type Statement = "equal" | "at_most" | "at_least" | "different" | "larger" | "smaller" | "open";
 
 export type Status = "met" | "doubtful" | "not_met" | "not_needed";
 

@@ -1,4 +1,4 @@
-import type { Side } from "../api/types";
+import type { Statement } from "../api/types";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 
@@ -32,14 +32,20 @@ export function QuestionFields() {
   );
 }
 
-const sides: { value: Side; says: string }[] = [
-  { value: "h0", says: "there is no difference (H₀)" },
-  { value: "h1", says: "there is a difference (H₁)" },
+const statements: { value: Statement; says: string; directed?: true }[] = [
+  { value: "equal", says: "it is so: no difference, no effect, just this value" },
+  { value: "different", says: "it differs, to either side" },
+  { value: "larger", says: "it is more, higher, rises", directed: true },
+  { value: "smaller", says: "it is less, lower, falls", directed: true },
+  { value: "at_most", says: "it is at most that, not more", directed: true },
+  { value: "at_least", says: "it is at least that, not less", directed: true },
+  { value: "open", says: "something else, that this test cannot weigh" },
 ];
 
 /** ClaimFields are what somebody claims, if anybody does: the conclusion then answers it. */
 export function ClaimFields() {
-  const { draft, change } = useDraft();
+  const { draft, description, change } = useDraft();
+  const compared = description?.compared;
   return (
     <details open={draft.claim.text !== ""}>
       <summary className="act inline cursor-pointer">A claim to be answered</summary>
@@ -72,21 +78,30 @@ export function ClaimFields() {
             />
           )}
         </Field>
-        <Field label="The claim says that" pointer="/claim/is">
+        <Field
+          label="The claim says that"
+          pointer="/claim/says"
+          hint={compared ? `More and less are said of ${compared}.` : "This test has no direction."}
+        >
           {(field) => (
             <select
               {...field}
               className="select w-full bg-sheet"
-              value={draft.claim.is}
+              value={draft.claim.says}
               onChange={(event) =>
-                change("side of the claim", (d) => ({ ...d, claim: { ...d.claim, is: event.target.value as Side } }))
+                change("what is claimed", (d) => ({
+                  ...d,
+                  claim: { ...d.claim, says: event.target.value as Statement, is: undefined },
+                }))
               }
             >
-              {sides.map((side) => (
-                <option key={side.value} value={side.value}>
-                  {side.says}
-                </option>
-              ))}
+              {statements
+                .filter((one) => compared || !one.directed || one.value === draft.claim.says)
+                .map((one) => (
+                  <option key={one.value} value={one.value}>
+                    {one.says}
+                  </option>
+                ))}
             </select>
           )}
         </Field>

@@ -74,10 +74,5 @@ test("a tie is rounded away from zero, on the decimal digits", () => {
     "1",
     "3",
   ]);
-  expect([fixed(-0.0004, 3), fixed(1e-9, 2), fixed(12, 1), fixed(1e21, 0)]).toEqual([
-    "0.000",
-    "0.00",
-    "12.0",
-    "1e+21",
-  ]);
+  expect([fixed(-0.0004, 3), fixed(1e-9, 2), fixed(12, 1), fixed(1e21, 0)]).toEqual(["0.000", "0.00", "12.0", "1e+21"]);
 });

@@ -31,7 +31,7 @@ export function Brief({ problem }: { problem: Problem }) {
         <figure className="mt-3 border-primary border-l-2 pl-3">
           <blockquote className="font-serif text-[1.1rem] italic leading-snug">“{claim.text}”</blockquote>
           <figcaption className="text-[0.9rem] text-muted">
-            {claim.population ? `A claim about ${claim.population}` : "The claim"}: {claim.is === "h0" ? "H₀" : "H₁"}
+            {claim.population ? `A claim about ${claim.population}` : "A claim"}
           </figcaption>
         </figure>
       )}
