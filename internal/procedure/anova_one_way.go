@@ -751,29 +751,51 @@ func (s *severalMeans) byDeviations() string {
 	return s.spreadsByDeviations(samples)
 }
 
-// shape judges whether the means can be taken as normal, by the distances of all cases from
-// their group means.
+// shape judges whether the means can be taken as normal, by W of the distances of all cases
+// from their group means and by the difference of two means that is the most lopsided.
 func (s *severalMeans) shape() {
 	smallest := math.MaxInt
 	for _, m := range s.moments {
 		smallest = min(smallest, m.N)
 	}
 	if s.data.summary {
-		if smallest >= 40 {
-			s.Condition("normality", working.Met, working.Textf("With at least %d cases in each group the means are close to normal whatever the shape of the groups.", smallest))
+		if smallest >= stats.FewCases {
+			s.unseenShape(working.Met, "With at least %d cases in each group the means are close to normal, unless the cases are strongly skewed, which a summary does not show.", smallest)
 		} else {
-			s.Condition("normality", working.Doubtful, working.Textf("Cannot be seen from a summary. With %s in the smallest group the cases themselves should be close to normal, without far outliers.", count(smallest, "case")))
+			s.unseenShape(working.Doubtful, "Cannot be seen from a summary. With %s in the smallest group the cases themselves should be close to normal, without far outliers.", count(smallest, "case"))
 		}
 		return
 	}
 	r := s.residuals()
-	skewness := stats.NewMoments(r.values).Skewness(r.values)
-	judged := fmt.Sprintf("the distances of the cases from their group means (skewness %s%s)", working.FormatNumber(skewness, 2), s.byShape(r))
-	if math.Abs(skewness) > skewnessLimit(smallest) {
-		s.Condition("normality", working.Doubtful, working.Textf("The shape is doubtful for so few cases a group: %s are strongly skewed.", judged), s.instead...)
-		return
+	skewness := s.mostLopsided(stats.NewMoments(r.values).Skewness(r.values))
+	s.shapeCondition(shapeJudged{samples: []spread{r}, cases: "the distances of the cases from their group means", estimate: "the most lopsided difference of two means", symbol: "F", skewness: skewness})
+}
+
+// ownSkewness is from how many cases on a group's own skewness says more of it than that of all
+// cases about their means.
+const ownSkewness = 10
+
+// mostLopsided returns the largest skewness that a difference of two of the means has, without
+// its sign. common is the skewness of all cases about their means.
+func (s *severalMeans) mostLopsided(common float64) float64 {
+	means := make([]stats.WeighedMean, len(s.moments))
+	for i, m := range s.moments {
+		means[i] = stats.WeighedMean{Weight: 1, N: m.N, Skewness: common}
+		if m.N > 1 {
+			means[i].SD = m.SD
+		}
+		if m.N >= ownSkewness {
+			means[i].Skewness = m.Skewness(s.data.groups[i].values)
+		}
 	}
-	s.Condition("normality", working.Met, working.Textf("The cases could be normal about their means: %s are even enough.", judged), s.instead...)
+	most := 0.0
+	for i, first := range means {
+		for _, second := range means[i+1:] {
+			second.Weight = -1
+			most = math.Max(most, math.Abs(stats.SkewnessOfMeans(first, second)))
+		}
+	}
+	return most
 }
 
 // resample offers a simulation of F: the labels are shuffled or, where only a summary is

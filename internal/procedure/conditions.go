@@ -30,30 +30,6 @@ type spread struct {
 	five   stats.FiveNumbers
 }
 
-// skewnessLimit is how lopsided a sample of n cases may be before a test of its
-// mean becomes doubtful: small samples need a shape that is close to normal, from 15
-// cases on only strong skewness matters, and from 40 on hardly anything does (Moore
-// and McCabe, Introduction to the Practice of Statistics, 7.1).
-func skewnessLimit(n int) float64 {
-	switch {
-	case n >= 40:
-		return 2.5
-	case n >= 15:
-		return 1.5
-	}
-	return 1
-}
-
-// byShape adds the test of W to what is said of the shape of a sample: ", W = 0.897 with
-// p = 0.0514"; "" where W does not exist.
-func (l *location) byShape(sample spread) string {
-	if !hasShape(sample) {
-		return ""
-	}
-	w := stats.NewNormality(stats.Sorted(sample.values))
-	return fmt.Sprintf("; W = %s, %s", working.FormatNumber(w.W, 3), l.pWords(w.P))
-}
-
 // pWords writes a p-value that is no quantity of the solution: "p = 0.0514".
 func (l *location) pWords(p float64) string {
 	shown := working.FormatP(p, l.p.Alpha, 4)
@@ -68,6 +44,20 @@ func by(procedure, label, says string, set ...problem.Set) working.Action {
 	return working.Action{ID: procedure, Label: label, Procedure: procedure, Compare: true, Says: says, Set: set}
 }
 
+// muchMoved is how many of its standard errors a mean may move without a single case.
+const muchMoved = 0.5
+
+// shiftOf returns how far, in its standard errors, the mean of values lies from that of the
+// others without one of them.
+func shiftOf(values []float64, without float64) float64 {
+	m := stats.NewMoments(values)
+	n := float64(m.N)
+	if !(m.SD > 0) || n < 2 {
+		return 0
+	}
+	return math.Abs(m.Deviation(without)) / (n - 1) / (m.SD / math.Sqrt(n))
+}
+
 // outliers names the cases that stand out (beyond 1.5 box lengths) or far out
 // (beyond 3), with a way to see the solution without the farthest.
 func (l *location) outliers(groups []spread, decimals int) {
@@ -77,9 +67,8 @@ func (l *location) outliers(groups []spread, decimals int) {
 		far  bool
 	}
 	var found []outlier
-	smallest := math.MaxInt
+	farthest, moves := 0.0, "" // what leaving one out would do to the mean of its group
 	for _, g := range groups {
-		smallest = min(smallest, len(g.values))
 		low, high := g.five.Fences(1.5)
 		farLow, farHigh := g.five.Fences(3)
 		for i, x := range g.values {
@@ -89,6 +78,10 @@ func (l *location) outliers(groups []spread, decimals int) {
 					what += ", " + g.name
 				}
 				found = append(found, outlier{fmt.Sprintf("case %d (%s)", g.cases[i], what), g.cases[i], x < farLow || x > farHigh})
+				if shift := shiftOf(g.values, x); shift > farthest {
+					farthest = shift
+					moves = fmt.Sprintf("Without case %d the mean of %s cases would lie %s of its standard errors away", g.cases[i], working.FormatNumber(float64(len(g.values)), 0), working.FormatNumber(shift, 1))
+				}
 			}
 		}
 	}
@@ -125,12 +118,12 @@ func (l *location) outliers(groups []spread, decimals int) {
 	if len(found) > most {
 		list += fmt.Sprintf(" and %d more", len(found)-most)
 	}
-	says := "Stands out a little: %s. With so many cases that does no harm, but look whether it was typed rightly."
+	says := "Stands out a little: %s. " + moves + ": that does little harm, but look whether it was typed rightly."
 	switch {
 	case far > 0:
-		status, says = working.NotMet, "Stands far out: %s. One such case can move a mean and swell its spread; look first whether it was typed rightly."
-	case smallest < 15:
-		status, says = working.Doubtful, "Stands out: %s. With so few cases that can matter; look first whether it was typed rightly."
+		status, says = working.NotMet, "Stands far out: %s. "+moves+"; look first whether it was typed rightly."
+	case farthest >= muchMoved:
+		status, says = working.Doubtful, "Stands out: %s. "+moves+", which matters; look first whether it was typed rightly."
 	}
 	if status != working.Met {
 		ways = append(ways, l.instead...)

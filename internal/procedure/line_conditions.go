@@ -17,7 +17,8 @@ import (
 type aboutLine struct {
 	rows      []int // of the cases, from 1
 	each      []stats.Fitted
-	terms     int // coefficients, the intercept too
+	along     []float64 // the predictor, where there is one only
+	terms     int       // coefficients, the intercept too
 	residual  data.Heading
 	fittedOf  data.Heading
 	decimals  int
@@ -90,7 +91,8 @@ func (l *location) lineConditions(a *aboutLine, more ...string) {
 	r := a.residuals()
 	l.straight(a)
 	l.evenSpread(a)
-	l.residualShape(r)
+	l.instead = a.ways
+	l.residualShape(a, r)
 	l.influential(a)
 	l.recordedOrder(a)
 	l.residualFigures(a)
@@ -139,14 +141,17 @@ func (l *location) evenSpread(a *aboutLine) {
 	}
 }
 
-func (l *location) residualShape(r spread) {
+// residualShape judges whether what is fitted can be taken as normal.
+func (l *location) residualShape(a *aboutLine, r spread) {
 	skewness := stats.NewMoments(r.values).Skewness(r.values)
-	judged := fmt.Sprintf("the residuals (skewness %s%s)", working.FormatNumber(skewness, 2), l.byShape(r))
-	if math.Abs(skewness) > skewnessLimit(len(r.values)) {
-		l.Condition("normality", working.Doubtful, working.Textf("The shape is doubtful for so few cases: %s are strongly skewed.", judged))
-		return
+	judged := shapeJudged{samples: []spread{r}, cases: "the residuals", symbol: "t", oneTail: l.p.Tail != problem.Both}
+	if a.along != nil {
+		judged.estimate, judged.skewness = "the slope", stats.SkewnessOfSlope(a.along, skewness)
+	} else {
+		judged.estimate, judged.symbol = "a fitted mean", "F"
+		judged.skewness = stats.SkewnessOfMeans(stats.WeighedMean{Weight: 1, N: len(r.values), SD: 1, Skewness: skewness})
 	}
-	l.Condition("normality", working.Met, working.Textf("The residuals could be normal: %s are even enough.", judged))
+	l.shapeCondition(judged)
 }
 
 // influential names the cases that lie far off, have much leverage or move the line much, with
@@ -279,7 +284,7 @@ func (l *location) leverageFigure(a *aboutLine) {
 
 // conditions judges what the line takes for granted.
 func (s *straightLine) conditions() {
-	a := &aboutLine{rows: s.cases, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, ways: s.log.ways(s.measured)}
+	a := &aboutLine{rows: s.cases, along: s.x, terms: 2, residual: s.response, fittedOf: s.response, decimals: s.yDecimals, ways: s.log.ways(s.measured)}
 	for i := range s.x {
 		a.each = append(a.each, s.line.Case(s.x[i], s.y[i]))
 	}

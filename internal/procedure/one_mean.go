@@ -638,12 +638,15 @@ func (s *oneMean) byRanks() []working.Action {
 // shape judges whether the mean can be taken as normal.
 func (s *oneMean) shape() {
 	n := s.moments.N
-	if s.summary {
-		if n >= 40 {
-			s.Condition("normality", working.Met, working.Textf("With %d cases the mean is close to normal whatever their shape.", n))
-		} else {
-			s.Condition("normality", working.Doubtful, working.Textf("Cannot be seen from a summary. With %d cases they should themselves be close to normal, without far outliers.", n))
-		}
+	switch {
+	case s.summary && n >= stats.FewCases:
+		s.unseenShape(working.Met, "With %d cases the mean is close to normal, unless they are strongly skewed, which a summary does not show.", n)
+		return
+	case s.summary:
+		s.unseenShape(working.Doubtful, "Cannot be seen from a summary. With %s the cases should themselves be close to normal, without far outliers.", count(n, "case"))
+		return
+	case n < stats.MinNormality:
+		s.unseenShape(working.Doubtful, "%s shows no shape: the population itself must be normal.", upperFirst(count(n, "case")))
 		return
 	}
 	skewness := s.moments.Skewness(s.values)
@@ -660,14 +663,12 @@ func (s *oneMean) shape() {
 		}
 	}
 	s.Define(working.Quantity{ID: "skewness", Symbol: "g", Label: "Skewness", Says: "How lopsided the cases are: 0 when even, positive with a long tail to the right."}, working.Ratio, skewness, expr)
-	what := "The cases"
+	ofMean := stats.SkewnessOfMeans(stats.WeighedMean{Weight: 1, N: n, SD: s.moments.SD, Skewness: skewness})
+	s.Define(working.Quantity{ID: "mean_skewness", Symbol: `g_{\bar{x}}`, Label: "Skewness of the mean", Says: "How lopsided means of such samples are: the more cases, the less."},
+		working.Ratio, ofMean, formula.Quotient{Over: formula.Ref("skewness"), Under: formula.Root{X: formula.Ref("n")}})
+	cases := "these cases"
 	if s.pair != nil {
-		what = "The differences"
+		cases = "the differences"
 	}
-	shown, w := working.FormatNumber(skewness, 2), s.byShape(s.spread())
-	if math.Abs(skewness) > skewnessLimit(n) {
-		s.Condition("normality", working.Doubtful, working.Textf("%s are strongly skewed ($n$ = @{n}, skewness @{skewness|%s}%s), which is doubtful for so few.", what, shown, w), s.instead...)
-		return
-	}
-	s.Condition("normality", working.Met, working.Textf("%s could be normal: they are even enough ($n$ = @{n}, skewness @{skewness|%s}%s).", what, shown, w))
+	s.shapeCondition(shapeJudged{samples: []spread{s.spread()}, cases: cases, estimate: "their mean", symbol: s.family.Symbol, skewness: ofMean, ref: "mean_skewness", oneTail: s.p.Tail != problem.Both})
 }

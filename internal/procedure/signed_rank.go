@@ -330,15 +330,22 @@ func (s *signed) work() {
 		working.Say("**The location**: the median of the averages of all %d pairs is @{shift}; the %s\u00a0%% interval, found among the same averages in their order, is %s.", s.pairs.Count(), s.levelWords(), s.shiftWords())).Opens = "shift"
 }
 
-// evenness judges whether the differences lie evenly about their middle, which the
-// ranks take for granted.
+// evenness judges whether the differences lie evenly about their middle, which the ranks take
+// for granted however many there are: a skewness of 0.5 at least, and more than twice its
+// standard error in normal samples, is taken as uneven (R. A. Fisher, Statistical Methods for
+// Research Workers, 4th ed., appendix to chapter III).
 func (s *signed) evenness() {
-	moments := stats.NewMoments(s.differences)
-	skewness := moments.Skewness(s.differences)
+	n := float64(len(s.differences))
+	skewness := stats.NewMoments(s.differences).Skewness(s.differences)
 	shown := working.FormatNumber(skewness, 2)
 	ways := s.byMeans()
-	if math.Abs(skewness) > skewnessLimit(len(s.differences)) {
-		s.Condition("symmetry", working.Doubtful, working.Textf("The differences are strongly skewed (skewness %s): signed ranks take for granted that they lie evenly about their middle.", shown), ways...)
+	if n < stats.MinNormality {
+		s.Condition("symmetry", working.Doubtful, working.Textf("%s cannot show whether they would lie evenly about their middle, as signed ranks take for granted.", upperFirst(count(len(s.differences), "difference"))), ways...)
+		return
+	}
+	chance := 2 * math.Sqrt(6*n*(n-1)/((n-2)*(n+1)*(n+3)))
+	if math.Abs(skewness) >= 0.5 && math.Abs(skewness) > chance {
+		s.Condition("symmetry", working.Doubtful, working.Textf("The differences are skewed (%s; chance alone seldom brings more than ±%s): signed ranks take for granted that they lie evenly about their middle.", shown, working.FormatNumber(chance, 2)), ways...)
 		return
 	}
 	s.Condition("symmetry", working.Met, working.Textf("The differences lie evenly enough about their middle (skewness %s). They need not be normal.", shown), ways...)

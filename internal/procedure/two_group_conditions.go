@@ -101,21 +101,36 @@ func (l *location) spreadsByDeviations(samples [][]float64) string {
 	return fmt.Sprintf(" By the distances from the medians: F = %s, %s.", working.FormatNumber(a.F, 3), l.pWords(dist.F{DF1: a.DFBetween, DF2: a.DFWithin}.Upper(a.F)))
 }
 
-// shape judges whether the means can be taken as normal: small groups need a
-// shape that is close to normal, from 15 cases on only strong skewness and far
-// outliers matter, and from 40 on hardly anything does (Moore and McCabe, 7.1).
-func (s *twoGroups) shape() {
+// shape judges whether the difference of the means can be taken as normal.
+func (s *twoSample) shape() {
 	smallest := min(s.first.moments.N, s.second.moments.N)
 	if s.data.summary {
-		if smallest >= 40 {
-			s.Condition("normality", working.Met, working.Textf("With at least %d cases in each group the means are close to normal whatever the shape of the groups.", smallest))
+		if smallest >= stats.FewCases {
+			s.unseenShape(working.Met, "With at least %d cases in each group the means are close to normal, unless the cases are strongly skewed, which a summary does not show.", smallest)
 		} else {
-			s.Condition("normality", working.Doubtful, working.Textf("Cannot be seen from a summary. With %d cases in the smaller group the cases themselves should be close to normal, without far outliers.", smallest))
+			s.unseenShape(working.Doubtful, "Cannot be seen from a summary. With %d cases in the smaller group the cases themselves should be close to normal, without far outliers.", smallest)
 		}
 		return
 	}
-	status := working.Met
-	var says working.Text
+	s.skewness()
+	var means []stats.WeighedMean
+	for i, g := range []*group{s.first, s.second} {
+		means = append(means, stats.WeighedMean{Weight: float64(1 - 2*i), N: g.moments.N, SD: g.moments.SD, Skewness: g.moments.Skewness(g.values)})
+	}
+	third := func(i int) formula.Expr {
+		return formula.Quotient{Over: formula.Product{indexed("skewness", i), formula.Power{Base: indexed("sd", i), Exponent: 3}}, Under: formula.Square(indexed("n", i))}
+	}
+	second := func(i int) formula.Expr {
+		return formula.Quotient{Over: formula.Square(indexed("sd", i)), Under: indexed("n", i)}
+	}
+	of := stats.SkewnessOfMeans(means...)
+	s.Define(working.Quantity{ID: "mean_skewness", Symbol: `g_{d}`, Label: "Skewness of the difference of the means", Says: "How lopsided differences of such means are: the more cases, the less, and groups that lean the same way take from each other."},
+		working.Ratio, of, formula.Quotient{Over: formula.Subtract(third(1), third(2)), Under: formula.Power{Base: formula.Root{X: formula.Sum{second(1), second(2)}}, Exponent: 3}})
+	s.shapeCondition(shapeJudged{samples: s.samples(), estimate: "the difference of the means", symbol: "t", skewness: of, ref: "mean_skewness", oneTail: s.p.Tail != problem.Both})
+}
+
+// skewness defines how lopsided each group is.
+func (s *twoGroups) skewness() {
 	s.pair("skewness", `g`, "Skewness", "How lopsided the group is: 0 when even, positive with a long tail to the right.", "", working.Ratio,
 		func(g *group) float64 { return g.moments.Skewness(g.values) },
 		func(i int, g *group) formula.Expr {
@@ -127,24 +142,4 @@ func (s *twoGroups) shape() {
 				Under: formula.Product{indexed("n", i), formula.Power{Base: indexed("sd", i), Exponent: 3}},
 			}
 		})
-	for i, g := range []*group{s.first, s.second} {
-		skewness := s.Value(working.Ref(fmt.Sprintf("skewness_%d", i+1)))
-		judged := "is even enough"
-		if math.Abs(skewness) > skewnessLimit(g.moments.N) {
-			status = working.Doubtful
-			judged = "is strongly skewed"
-		}
-		separator := "; "
-		if i == 0 {
-			separator = ""
-		}
-		says = working.Join(says, working.Textf("%s%s ($n$ = @{%s}, skewness @{%s|%s}%s) %s", separator, g.name,
-			fmt.Sprintf("n_%d", i+1), fmt.Sprintf("skewness_%d", i+1), working.FormatNumber(skewness, 2), s.byShape(g.spread()), judged))
-	}
-	reason := "Each group could be normal: "
-	var ways []working.Action
-	if status == working.Doubtful {
-		reason, ways = "The shape is doubtful for so few cases: ", s.instead
-	}
-	s.Condition("normality", status, working.Join(working.Textf("%s", reason), says, working.Textf(".")), ways...)
 }

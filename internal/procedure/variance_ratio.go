@@ -193,6 +193,29 @@ func (s *spreads) conditions() {
 	s.Step(working.Conditions, s.conditionKey(), blocks...)
 }
 
+// shape judges whether each group may be normal, which the ratio of two variances takes for
+// granted whatever the number of cases.
+func (s *spreads) shape() {
+	if s.data.summary {
+		s.unseenShape(working.Doubtful, "Cannot be seen from a summary. The cases of both groups must themselves be normal, however many there are.")
+		return
+	}
+	s.skewness()
+	found := lookAtShape(s.samples())
+	switch {
+	case found.without != nil:
+		s.unseenShape(working.Doubtful, "%s: too few cases of %s show a shape, and both groups must themselves be normal.", found.says("these cases"), found.without[0].name)
+	case found.shape.Rejected:
+		s.unseenShape(working.NotMet, "%s. A ratio of variances needs normal cases, however many there are.", found.says("these cases"))
+	default:
+		few := ""
+		if found.few {
+			few = " So few cases show gross departures only."
+		}
+		s.Condition("normality", working.Met, working.Textf("%s.%s", found.says("these cases"), few))
+	}
+}
+
 func (s *spreads) steps() {
 	s.Step(working.Statistic, "F = "+s.Show("f"),
 		working.FormulaBlock{Quantity: "variance_1"}, working.FormulaBlock{Quantity: "variance_2"}, working.FormulaBlock{Quantity: "f"},
