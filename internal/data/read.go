@@ -49,6 +49,9 @@ func Read(file []byte, options Options) (*Sheet, error) {
 	if options.Turned {
 		rows = turned(rows)
 	}
+	if options.Header == nil && onlyNames(rows) {
+		return nil, ErrNoCase
+	}
 	sheet.fill(rows, options.Header)
 	return sheet, nil
 }

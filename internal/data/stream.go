@@ -75,7 +75,12 @@ func (s *Stream) begin(name string, file io.Reader, start []byte) error {
 	if strings.TrimSpace(head) == "" {
 		return ErrEmpty
 	}
-	s.text = newCSVReader(reader, separator(strings.TrimPrefix(head, "\ufeff")))
+	head = strings.TrimPrefix(head, "\ufeff")
+	var lines io.Reader = reader
+	if bareReturns(head) {
+		lines, head = returnReader{reader}, strings.ReplaceAll(head, "\r", "\n")
+	}
+	s.text = newCSVReader(lines, separator(head))
 	var rows [][]string
 	for len(rows) < s.blockRows {
 		row, err := readRow(s.text, s.number+1)
@@ -89,8 +94,11 @@ func (s *Stream) begin(name string, file io.Reader, start []byte) error {
 		rows = append(rows, row)
 	}
 	rows = trimRows(rows)
-	if len(rows) == 0 {
+	switch {
+	case len(rows) == 0:
 		return ErrEmpty
+	case onlyNames(rows):
+		return ErrNoCase
 	}
 	sheet := &Sheet{}
 	sheet.fill(rows, nil)

@@ -27,6 +27,9 @@ type Sheet struct {
 // ErrEmpty is returned for a text that holds no cell.
 var ErrEmpty = errors.New("there is nothing in it but white space")
 
+// ErrNoCase is returned for a single row of names.
+var ErrNoCase = errors.New("the first row holds names, and there is no case below it; write each case in a row of its own")
+
 // readText reads a block of delimited text, as it comes from a spreadsheet or a
 // CSV file. The separator is found where it is 0 (see separator); a text with none
 // is a single column. Cells may be quoted as in RFC 4180.
@@ -34,6 +37,9 @@ func readText(text string, comma rune, sheet *Sheet) ([][]string, error) {
 	text = strings.TrimPrefix(text, "\ufeff")
 	if strings.TrimSpace(text) == "" {
 		return nil, ErrEmpty
+	}
+	if bareReturns(text) {
+		text = strings.ReplaceAll(text, "\r", "\n")
 	}
 	if comma == 0 {
 		comma = separator(text)
@@ -51,6 +57,24 @@ func readText(text string, comma rune, sheet *Sheet) ([][]string, error) {
 		}
 		rows = append(rows, row)
 	}
+}
+
+// bareReturns reports whether the lines of a text end in a carriage return alone.
+func bareReturns(text string) bool {
+	return strings.ContainsRune(text, '\r') && !strings.ContainsRune(text, '\n')
+}
+
+// returnReader gives the lines of such a text as they end elsewhere.
+type returnReader struct{ source io.Reader }
+
+func (r returnReader) Read(p []byte) (int, error) {
+	n, err := r.source.Read(p)
+	for i, b := range p[:n] {
+		if b == '\r' {
+			p[i] = '\n'
+		}
+	}
+	return n, err
 }
 
 func newCSVReader(r io.Reader, comma rune) *csv.Reader {
@@ -183,6 +207,19 @@ func (s *Sheet) fill(rows [][]string, header *bool) {
 		}
 		s.Columns[c] = column
 	}
+}
+
+// onlyNames reports whether the rows are a single one that can only be a header.
+func onlyNames(rows [][]string) bool {
+	if len(rows) != 1 {
+		return false
+	}
+	for _, cell := range trimmed(rows[0]) {
+		if cell == "" || (Style{}).reads(cell) {
+			return false
+		}
+	}
+	return true
 }
 
 func blank(row []string) bool {

@@ -2,8 +2,7 @@
 // programs that Debian's package postgresql installs. The start command keeps
 // people's data in one; the tests make a new one each time.
 //
-// The server listens on a free port of 127.0.0.1 and on a socket in its data
-// directory's parent. It runs in a process group of its own, so that Ctrl-C
+// The server listens on a free port of 127.0.0.1. It runs in a process group of its own, so that Ctrl-C
 // reaches only us and we stop it in order. As root, which PostgreSQL refuses to
 // run as, it runs as Debian's user postgres.
 package localpg

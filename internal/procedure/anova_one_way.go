@@ -544,9 +544,10 @@ func (s *severalMeans) weighted() {
 	}
 	t.SetRows(rows)
 	s.Table(t)
-	for id, column := range map[string][]float64{"weight": weights, "product": products, "part": parts, "rest": rests} {
-		s.Column("weights/*/"+id, column)
-	}
+	s.Column("weights/*/weight", weights)
+	s.Column("weights/*/product", products)
+	s.Column("weights/*/part", parts)
+	s.Column("weights/*/rest", rests)
 	s.Define(working.Quantity{ID: "weight_sum", Symbol: "W", Label: "Sum of the weights", Says: "A group weighs the more the more cases it has and the less it spreads."}, working.Ratio, w.Sum, formula.Total{Column: s.Calculated("weights/*/weight", "w_{i}", 3)})
 	s.Define(working.Quantity{ID: "weighted_mean", Symbol: `\tilde{x}`, Label: "Weighted mean", Unit: s.unit, Says: "Of the group means, by their weights."}, working.Measure, w.Mean,
 		formula.Quotient{Over: formula.Total{Column: s.Calculated("weights/*/product", `w_{i}\bar{x}_{i}`, 3)}, Under: formula.Ref("weight_sum")})

@@ -175,7 +175,8 @@ func (o *Option) read(raw rawValue) (value any, says, instead string) {
 			return nil, fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), `it must be levels by the names of their variables, as {"ferry": "Puffin"} is`
 		}
 		references := map[string]string{}
-		for name, level := range fields {
+		for _, name := range slices.Sorted(maps.Keys(fields)) {
+			level := fields[name]
 			codes, ok := readCodes(rawValue("[" + string(level) + "]"))
 			if !ok || len(codes) != 1 {
 				return nil, fmt.Sprintf("the reference of “%s” is %s", problem.Shorten(name), problem.Shorten(string(level))), "it must be the code or the name of a level"
@@ -254,8 +255,8 @@ func (o *Option) readGroups(raw rawValue) (value any, says, instead string) {
 		return groups, true
 	}
 	var groups levelGroups
-	for side, items := range sides {
-		list, ok := read(items)
+	for _, side := range slices.Sorted(maps.Keys(sides)) {
+		list, ok := read(sides[side])
 		switch {
 		case !ok:
 			return wrong()

@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"sort"
 	"strings"
 
 	"grund/internal/data"
@@ -59,6 +60,7 @@ type fitted struct {
 	distribution any     // dist.Distribution or dist.Discrete
 	low, high    float64 // ends of the support
 	values       []float64
+	sorted       []float64 // the same in order
 	cases        []int
 	moments      stats.Moments
 	classes      []stats.Bin // before merging
@@ -111,7 +113,7 @@ func workChiSquareDistribution(p *problem.Problem, d *Description, options Optio
 		if len(s.values) == 0 {
 			return nil, problem.Errors{{Pointer: "/roles/response", Says: "no case has a value", Instead: "check the role, and the cases left out"}}
 		}
-		s.moments = stats.NewMoments(s.values)
+		s.moments, s.sorted = stats.NewMoments(s.values), stats.Sorted(s.values)
 		s.decimals = working.DecimalsOf(s.values, maxDecimals)
 	}
 	if err := s.fit(given); err != nil {
@@ -322,14 +324,15 @@ func (s *fitted) classify(boundaries []float64, counts []int) error {
 		}
 		s.classes = append(s.classes, bin)
 	}
-	for _, x := range s.values {
-		i, _ := slices.BinarySearchFunc(boundaries[1:len(boundaries)-1], x, func(b, x float64) int {
-			if b <= x {
-				return -1
+	if s.values != nil {
+		below := 0 // the cases of the classes so far
+		for i := range s.classes {
+			upTo := len(s.sorted)
+			if i < len(s.classes)-1 { // a value on a boundary belongs to the class above it
+				upTo, _ = slices.BinarySearch(s.sorted, boundaries[i+1])
 			}
-			return 1
-		})
-		s.classes[i].Observed++
+			s.classes[i].Observed, below = upTo-below, upTo
+		}
 	}
 	n := 0
 	for _, c := range s.classes {
@@ -365,11 +368,15 @@ func (s *fitted) question() {
 	s.Step(working.Question, "α = "+s.Show("alpha"), append(blocks, alphaBlocks()...)...).Opens = "alpha"
 }
 
-// parameterSymbols and what each parameter is.
-var parameterWords = map[string][3]string{
-	"rate": {`\lambda`, "Rate", "How many events come in a unit of the variable: 1 over the mean."}, "mean": {`\mu`, "Mean of the distribution", "About which its values lie."},
-	"sd": {`\sigma`, "Standard deviation of the distribution", "How far its values typically lie from the mean."}, "min": {"a", "Smallest value", "Where the distribution begins."},
-	"max": {"b", "Largest value", "Where it ends."}, "trials": {"m", "Trials", "Of each case."}, "probability": {`\pi`, "Probability of a success", "In each trial."},
+// parameterWords are the symbol of each parameter, its label, what it is, and its noun.
+var parameterWords = map[string][4]string{
+	"rate":        {`\lambda`, "Rate", "How many events come in a unit of the variable: 1 over the mean.", "rate"},
+	"mean":        {`\mu`, "Mean of the distribution", "About which its values lie.", "mean"},
+	"sd":          {`\sigma`, "Standard deviation of the distribution", "How far its values typically lie from the mean.", "standard deviation"},
+	"min":         {"a", "Smallest value", "Where the distribution begins.", "smallest value"},
+	"max":         {"b", "Largest value", "Where it ends.", "largest value"},
+	"trials":      {"m", "Trials", "Of each case.", "number of trials"},
+	"probability": {`\pi`, "Probability of a success", "In each trial.", "probability of a success"},
 }
 
 func (s *fitted) data() {
@@ -477,10 +484,32 @@ func (s *fitted) handles(width float64) []working.Handle {
 	}
 	var handles []working.Handle
 	for i := 1; i < len(among)-1; i++ {
+		low, high := s.boundaries[i-1]+step, s.boundaries[i+1]-step
 		handles = append(handles, working.Handle{ID: fmt.Sprintf("boundary_%d", i), Label: fmt.Sprintf("Boundary %d of the classes", i), Pointer: problem.Pointer("options", "boundaries"),
-			At: among[i], Min: among[i-1] + working.Number(step), Max: among[i+1] - working.Number(step), Step: working.Number(step), Among: among, Index: i})
+			At: among[i], Min: working.Number(s.farthest(i, low, step)), Max: working.Number(s.farthest(i, high, step)), Step: working.Number(step), Among: among, Index: i})
 	}
 	return handles
+}
+
+// farthest returns how far a boundary may be moved toward a place, in steps, so that the classes
+// still leave degrees of freedom.
+func (s *fitted) farthest(boundary int, toward, step float64) float64 {
+	serves := func(at float64) bool {
+		other := *s
+		other.classes, other.bins = nil, nil
+		moved := slices.Clone(s.boundaries)
+		moved[boundary] = at
+		return other.classify(moved, nil) == nil
+	}
+	if serves(toward) {
+		return toward
+	}
+	at := s.boundaries[boundary]
+	if toward < at {
+		step = -step
+	}
+	steps := sort.Search(int((toward-at)/step), func(n int) bool { return !serves(at + float64(n+1)*step) })
+	return at + float64(steps)*step
 }
 
 // className names a class: "0 to 60", "300 or more".
@@ -528,17 +557,13 @@ func (s *fitted) hypotheses() {
 		if slices.Contains(s.estimated, name) {
 			origin = "estimated"
 		}
-		words = append(words, fmt.Sprintf("%s @{%s} (%s)", inSentence(w[1]), name, origin))
-	}
-	noun := "parameter"
-	if len(words) > 1 {
-		noun = "parameters"
+		words = append(words, fmt.Sprintf("the %s of @{%s} (%s)", w[3], name, origin))
 	}
 	s.Define(working.Quantity{ID: "parameters_estimated", Symbol: "k", Label: "Parameters estimated", Says: "Each one takes a degree of freedom: the fitted distribution has come nearer to the cases by it."}, working.Whole, float64(len(s.estimated)), nil)
 	s.hypothesesStep(s.title(), working.HypothesesBlock{
 		Null:        working.Hypothesis{Symbols: `H_0:\; \text{` + s.title() + `}`, Words: s.nullWords()},
 		Alternative: working.Hypothesis{Symbols: `H_1:\; \text{not ` + s.title() + `}`, Words: s.alternativeWords()},
-	}, working.Prose{Text: working.Textf("The distribution has the " + noun + " " + listed(words) + ".")},
+	}, working.Prose{Text: working.Textf(map[bool]string{true: "It has one parameter, ", false: "It has two parameters, "}[len(words) == 1] + listed(words) + ".")},
 		working.Say("H₁ leaves open what distribution it is instead: the test has no direction."))
 }
 

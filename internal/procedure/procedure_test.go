@@ -18,6 +18,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/working"
 )
@@ -110,32 +111,90 @@ func TestTheGraphOfQuantities(t *testing.T) {
 	}
 }
 
-// Every way out from every demo problem leads to a solution.
-func TestEveryAction(t *testing.T) {
-	taken := 0
-	for name, p := range demoProblems(t) {
-		s, err := Work(p)
-		require.NoError(t, err, name)
-		for _, condition := range s.Conditions {
-			for _, action := range condition.Actions {
-				next, err := Act(p, action)
-				require.NoError(t, err, action.ID)
-				_, err = Work(next)
-				require.NoError(t, err, action.ID)
-				taken++
-			}
-		}
-		for _, figure := range s.Figures {
-			for _, handle := range figure.Handles {
-				next, err := problem.Apply(p, []problem.Set{handle.Set(float64(handle.Min))})
-				require.NoError(t, err, handle.ID)
-				_, err = Work(next)
-				require.NoError(t, err, handle.ID)
-				taken++
+// actionsOf returns whatever a solution offers to change its problem by: the actions of
+// conditions and blocks, handles at both their ends, choices ticked and taken back, places and
+// contrasts.
+func actionsOf(s *working.Solution) (actions []working.Action) {
+	add := func(id string, set ...problem.Set) {
+		actions = append(actions, working.Action{ID: id, Set: set})
+	}
+	for _, condition := range s.Conditions {
+		actions = append(actions, condition.Actions...)
+	}
+	for _, figure := range s.Figures {
+		for _, handle := range figure.Handles {
+			for _, at := range []working.Number{handle.Min, handle.Max} {
+				add(handle.ID, handle.Set(float64(at)))
 			}
 		}
 	}
-	assert.NotZero(t, taken)
+	for _, control := range s.Controls {
+		for _, choice := range control.Choices {
+			add(control.ID, problem.Set{Pointer: control.Pointer, Value: choice.Value})
+		}
+	}
+	for _, step := range s.Steps {
+		for _, block := range step.Blocks {
+			switch b := block.(type) {
+			case working.FigureBlock:
+				actions = append(actions, b.Actions...)
+			case working.ChoiceBlock:
+				if b.Keep != nil {
+					actions = append(actions, *b.Keep)
+				}
+				for i := range b.Choices {
+					var chosen []string
+					for j, choice := range b.Choices {
+						if choice.Chosen != (i == j) {
+							chosen = append(chosen, choice.Value)
+						}
+					}
+					if chosen == nil {
+						continue // the last one cannot be taken back
+					}
+					set := []problem.Set{{Pointer: b.Pointer, Value: chosen}}
+					for _, drop := range b.Drops {
+						set = append(set, problem.Set{Pointer: drop})
+					}
+					add("choose "+b.Choices[i].Value, set...)
+				}
+			case working.PlaceBlock:
+				var place []any
+				for _, field := range b.Fields {
+					if field.Levels != nil {
+						place = append(place, field.Levels[len(field.Levels)-1])
+						continue
+					}
+					x, _ := data.ParseNumber(field.Value)
+					place = append(place, x)
+				}
+				add("place", problem.Set{Pointer: b.Pointer, Value: []any{place}})
+			case working.ContrastBlock:
+				first, last := b.Groups[0], b.Groups[len(b.Groups)-1]
+				add("contrast", problem.Set{Pointer: b.Pointer, Value: map[string]any{"weights": map[string]any{first.Code: 1, last.Code: -1}, "tail": "left"}})
+			}
+		}
+	}
+	return actions
+}
+
+// Whatever is offered from every demo problem leads to a solution.
+func TestEveryAction(t *testing.T) {
+	taken := map[string]int{}
+	for name, p := range demoProblems(t) {
+		s, err := Work(p)
+		require.NoError(t, err, name)
+		for _, action := range actionsOf(s) {
+			next, err := Act(p, action)
+			require.NoError(t, err, "%s: %s", name, action.ID)
+			_, err = Work(next)
+			require.NoError(t, err, "%s: %s", name, action.ID)
+			taken[action.ID]++
+		}
+	}
+	for _, id := range []string{"alpha", "without-1", "without-2", "keep-fit", "place", "contrast", "choose ferry", "predict", "boundary_1", "response_scale", "try-normal"} {
+		assert.NotZero(t, taken[id], id)
+	}
 }
 
 func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {

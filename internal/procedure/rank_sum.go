@@ -52,6 +52,11 @@ func workRankSum(p *problem.Problem, d *Description, options Options) (*working.
 	if err := g.twoGroups(); err != nil {
 		return nil, err
 	}
+	for _, one := range g.groups {
+		if one.moments.N == 0 {
+			return nil, problem.Errors{{Pointer: "/options/groups", Says: fmt.Sprintf("“%s” has no usable case", problem.Shorten(one.name)), Instead: "pick a group that has cases"}}
+		}
+	}
 	g.letters()
 	s := &twoByRanks{data: g, first: &g.groups[0], second: &g.groups[1]}
 	s.p = p

@@ -202,7 +202,7 @@ func (s *severalPredictors) read(options Options) error {
 			}
 		}
 	}
-	for name := range s.references {
+	for _, name := range slices.Sorted(maps.Keys(s.references)) {
 		v := s.p.Data.Variables.Find(name)
 		switch {
 		case v == nil || !slices.Contains(all[1:], v):
@@ -875,10 +875,19 @@ func (s *severalPredictors) dropActions() []working.Action {
 				rest = append(rest, name)
 			}
 		}
+		set := []problem.Set{{Pointer: "/roles/predictors", Value: rest}, {Pointer: "/options/predict_at"}}
+		if name := s.predictors[k].Name; s.references[name] != "" && !s.compares(s.predictors[k]) {
+			set = append(set, problem.Set{Pointer: problem.Pointer("options", "references", name)})
+		}
 		actions = append(actions, working.Action{ID: fmt.Sprintf("without-%d", k+1), Label: "Without " + inSentence(s.predictors[k].Title()), Compare: true,
-			Says: "Fits the other predictors alone, beside this fit.", Set: []problem.Set{{Pointer: "/roles/predictors", Value: rest}, {Pointer: "/options/predict_at"}}})
+			Says: "Fits the other predictors alone, beside this fit.", Set: set})
 	}
 	return actions
+}
+
+// compares reports whether a fit to compare has the predictor.
+func (s *severalPredictors) compares(v *data.Variable) bool {
+	return slices.ContainsFunc(s.compare, func(fit []*data.Variable) bool { return slices.Contains(fit, v) })
 }
 
 // perfect writes what can be said where every case is fitted without a residual.

@@ -145,6 +145,10 @@ func (s *straightLine) controls() {
 	s.Control(working.TailControl(s.p.Tail, "β", working.FormatShortest(s.null), s.alternativeWords))
 	s.log.control(&s.location, s.measured)
 	response, predictor := s.roles["response"][0], s.roles["predictor"][0]
+	if s.log.on && s.least <= 0 {
+		s.Brief(working.Textf("Predict **%s** from **%s**", s.yName(), s.xName()))
+		return // turned round, the response would have no logarithm
+	}
 	roles := func(response, predictor string) map[string]any {
 		return map[string]any{"response": []string{response}, "predictor": []string{predictor}}
 	}

@@ -2,6 +2,7 @@ package procedure
 
 import (
 	"fmt"
+	"maps"
 	"math"
 	"slices"
 	"strings"
@@ -266,8 +267,8 @@ func (s *severalMeans) readContrast(option any) error {
 		copy(s.weights, given.inOrder)
 	}
 	named := make([]bool, len(s.moments))
-	for level, weight := range given.byLevel {
-		at := s.find(level)
+	for _, level := range slices.Sorted(maps.Keys(given.byLevel)) {
+		at, weight := s.find(level), given.byLevel[level]
 		if at < 0 {
 			return s.noSuchLevel("contrast", level)
 		}

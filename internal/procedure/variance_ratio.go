@@ -258,8 +258,8 @@ func (s *spreads) conclude() {
 		not = ""
 	}
 	than := map[problem.Tail]string{problem.Both: "different from", problem.Left: "lower than", problem.Right: "higher than"}[s.p.Tail]
-	report := working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) was%s significantly %s that for %s (*SD* = @{sd_2}, *n* = @{n_2}), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s, %s].",
-		inSentence(s.data.response.Label), s.first.name, not, than, s.second.name, s.relation("p"), s.tails(), s.levelWords(), s.Show("ci_low"), s.Show("ci_high"))
+	report := working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) was%s significantly %s that for %s (*SD* = @{sd_2}, *n* = @{n_2}), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s].",
+		inSentence(s.data.response.Label), s.first.name, not, than, s.second.name, s.relation("p"), s.tails(), s.levelWords(), s.reported(0, math.Inf(1)))
 	s.Step(working.Report, "", working.ReportLine{Text: report}, working.Note("Both standard deviations first, then F with its degrees of freedom, p and the interval for the ratio."))
 	s.Conclude(s.conclusion, report)
 }

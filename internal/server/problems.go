@@ -309,7 +309,7 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, p.Demo); err != nil {
+	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, demo.SetOf(p.Demo)); err != nil {
 		return err
 	}
 	if err := s.store.ReplaceDataSet(ctx, store.Local, p.DataSet, set); err != nil {

@@ -93,6 +93,11 @@ func readText(c *echo.Context) error {
 		options.Separator = separator[0]
 	}
 	set, sheet, err := problem.ReadSet(body, options)
+	if errors.Is(err, data.ErrNoCase) { // names may be all that is pasted
+		names := true
+		options.Header = &names
+		set, sheet, err = problem.ReadSet(body, options)
+	}
 	if errors.Is(err, data.ErrEmpty) {
 		return writeJSON(c, http.StatusOK, Reading{Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{}}})
 	}

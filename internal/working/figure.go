@@ -145,20 +145,48 @@ type stepped interface {
 	Outline(low, high float64) (x, y []float64)
 }
 
-// curvePoints samples a density from low to high; a picture needs no more than
-// five digits.
-func curvePoints(d dist.Distribution, low, high float64, count int) (x, y Numbers) {
+// curvePoints samples a density from low to high, no higher than most: closer where it bends, so
+// that straight lines between the points do not show. A picture needs no more than five digits.
+func curvePoints(d dist.Distribution, low, high, most float64) (x, y Numbers) {
 	if stepped, ok := d.(stepped); ok {
 		xs, ys := stepped.Outline(low, high)
 		for i := range xs {
-			x, y = append(x, Number(xs[i])), append(y, Number(roundTo(ys[i], 5)))
+			x, y = append(x, Number(xs[i])), append(y, Number(roundTo(math.Min(ys[i], most), 5)))
 		}
 		return x, y
 	}
-	for i := range count {
-		at := low + (high-low)*float64(i)/float64(count-1)
-		x = append(x, Number(roundTo(at, 5)))
-		y = append(y, Number(roundTo(d.Density(at), 5)))
+	height := func(at float64) float64 { return math.Min(d.Density(at), most) }
+	add := func(at, of float64) {
+		x, y = append(x, Number(roundTo(at, 5))), append(y, Number(roundTo(of, 5)))
+	}
+	const parts = 24
+	heights := make([]float64, parts+1)
+	top := 0.0
+	at := func(i int) float64 { return low + (high-low)*float64(i)/parts }
+	for i := range heights {
+		heights[i] = height(at(i))
+		top = math.Max(top, heights[i])
+	}
+	// between adds the points between two that are drawn, and the second of them.
+	var between func(from, fromHeight, to, toHeight float64, depth int)
+	between = func(from, fromHeight, to, toHeight float64, depth int) {
+		middle := (from + to) / 2
+		of := height(middle)
+		top = math.Max(top, of)
+		bent := math.Abs(of - (fromHeight+toHeight)/2)
+		for _, share := range []float64{0.25, 0.75} { // a curve may cross the line in the middle
+			bent = math.Max(bent, math.Abs(height(from+share*(to-from))-fromHeight-share*(toHeight-fromHeight)))
+		}
+		if depth > 0 && bent > top/600 {
+			between(from, fromHeight, middle, of, depth-1)
+			between(middle, of, to, toHeight, depth-1)
+			return
+		}
+		add(to, toHeight)
+	}
+	add(low, heights[0])
+	for i := 1; i <= parts; i++ {
+		between(at(i-1), heights[i-1], at(i), heights[i], 10)
 	}
 	return x, y
 }

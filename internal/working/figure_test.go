@@ -42,16 +42,41 @@ func TestPadded(t *testing.T) {
 	}
 }
 
+// Straight lines between the points stay within a three-hundredth of the curve's height, near 0
+// too, where F and χ² rise steeply.
 func TestCurvePoints(t *testing.T) {
-	x, y := curvePoints(dist.Exponential{Rate: 2}, 0, 3, 61)
-	assert.Len(t, x, 61)
-	assert.Zero(t, float64(x[0]))
-	assert.InDelta(t, 3, float64(x[60]), 1e-12)
-	for i := range x {
-		assert.InEpsilon(t, 2*math.Exp(-2*float64(x[i])), float64(y[i]), 1e-4) // to five digits
+	for name, c := range map[string]struct {
+		curve    dist.Distribution
+		low, top float64
+	}{
+		"exponential": {dist.Exponential{Rate: 2}, 0, 3}, "normal": {dist.Normal{}, -4, 4}, "t": {dist.T{DF: 2}, -9, 9},
+		"F 4, 20": {dist.F{DF1: 4, DF2: 20}, 0, 12}, "F 3, 42": {dist.F{DF1: 3, DF2: 42}, 0, 60}, "F 1, 9": {dist.F{DF1: 1, DF2: 9}, 0.02, 20},
+		"χ² 3": {dist.ChiSquare{DF: 3}, 0, 80}, "χ² 30": {dist.ChiSquare{DF: 30}, 0, 120}, "F 200, 300": {dist.F{DF1: 200, DF2: 300}, 0, 3},
+	} {
+		most := 1.5 * c.curve.Density(c.curve.LowerQuantile(0.5))
+		if name != "F 1, 9" {
+			most = math.Inf(1)
+		}
+		x, y := curvePoints(c.curve, c.low, c.top, most)
+		assert.Less(t, len(x), 400, name)
+		assert.Equal(t, []Number{Number(c.low), Number(c.top)}, []Number{x[0], x[len(x)-1]}, name)
+		height := 0.0
+		for i := range 5001 {
+			height = math.Max(height, math.Min(most, c.curve.Density(c.low+(c.top-c.low)*float64(i)/5000)))
+		}
+		k := 1
+		for i := range 5001 {
+			at := c.low + (c.top-c.low)*float64(i)/5000
+			for k < len(x)-1 && float64(x[k]) < at {
+				k++
+			}
+			share := (at - float64(x[k-1])) / float64(x[k]-x[k-1])
+			drawn := float64(y[k-1]) + share*float64(y[k]-y[k-1])
+			assert.InDelta(t, math.Min(most, c.curve.Density(at)), drawn, height/300, "%s at %v", name, at)
+		}
 	}
 	// Separate values are bars: the outline goes up and down at each.
-	x, y = curvePoints(dist.NewRankSum([]float64{1, 2, 3, 4, 5}, 2), -100, 100, 61)
+	x, y := curvePoints(dist.NewRankSum([]float64{1, 2, 3, 4, 5}, 2), -100, 100, math.Inf(1))
 	area := 0.0
 	for i := 1; i < len(x); i++ {
 		area += float64(x[i]-x[i-1]) * float64(y[i])

@@ -218,21 +218,14 @@ func (w *Working) curve(t *madeTest) {
 	if stepped, ok := t.reference.(stepped); ok {
 		half = stepped.Step() / 2
 	}
-	x, y := curvePoints(t.reference, start, to, 121)
 	most := t.highest()
-	clip := func(y Numbers) Numbers {
-		for i := range y {
-			y[i] = Number(math.Min(float64(y[i]), most))
-		}
-		return y
-	}
-	y = clip(y)
+	x, y := curvePoints(t.reference, start, to, most)
 	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
 	area := func(role Role, low, high float64, refs ...Ref) {
 		low, high = math.Max(low, start), math.Min(high, to)
 		if low < high {
-			x, y := curvePoints(t.reference, low, high, 31)
-			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: clip(y), Refs: refs})
+			x, y := curvePoints(t.reference, low, high, most)
+			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
 		}
 	}
 	rule := func(role Role, at float64, label string, ref Ref) {
@@ -439,12 +432,16 @@ func (w *Working) areaWords() string {
 
 // frequency puts a probability as a natural frequency.
 func frequency(p float64) string {
-	for _, of := range []float64{100, 1000, 10_000, 100_000, 1_000_000} {
-		if p*of >= 9.5 {
+	const most = 1_000_000
+	for _, of := range []float64{100, 1000, 10_000, 100_000, most} {
+		if p*of >= 9.5 || of == most && p*of >= 0.95 {
 			return fmt.Sprintf("about %s of %s samples", FormatNumber(p*of, 0), FormatNumber(of, 0))
 		}
 	}
-	return "fewer than 10 of a million samples"
+	if p == 0 {
+		return "less than one in 10³²³ samples"
+	}
+	return "about one in " + strings.TrimPrefix(formatPower(1/p, 0), "1 × ") + " samples"
 }
 
 // Words are a procedure's words for the decision.

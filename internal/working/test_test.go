@@ -140,7 +140,7 @@ func TestWordsOfATest(t *testing.T) {
 		"p of less":          {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1.2, nil, PValue, []string{"to the left of −1.200", "about 12 of 100"}},
 		"p of the near side": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 0.2, []float64{4}, PValue, []string{"to the left of 0.200, doubled", "about 94 of 10\u202f000"}}, // 2(1 − e⁻⁰·¹·1.1) = 0.0094
 		"p of the far side":  {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 20, []float64{4}, PValue, []string{"to the right of 20.000, doubled", "about 10 of 10"}},
-		"rarely":             {problem.Both, Test{Symbol: "z", Family: normalCurve}, 7, nil, PValue, []string{"fewer than 10 of a million samples"}},
+		"rarely":             {problem.Both, Test{Symbol: "z", Family: normalCurve}, 7, nil, PValue, []string{"about one in 4 × 10¹¹ samples"}},
 		"rejected":           {problem.Both, Test{Symbol: "z", Family: normalCurve}, -3, nil, DecisionStep, []string{"3.000 > 1.960: inside the region", "0.0027 < 0.05: p is smaller than α", "to see what is not there", "in 5\u00a0% of samples", "Rejecting proves nothing"}},
 		"far off":            {problem.Both, Test{Symbol: "z", Family: normalCurve}, 9, nil, DecisionStep, []string{"p <\u202f0.0001: p is smaller than α = 0.05"}},
 		"kept":               {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1, nil, DecisionStep, []string{"−1.000 > −1.645: outside the region", "0.1587 > 0.05: p is larger than α", "to miss what is there", "that nothing is there"}},
@@ -221,7 +221,8 @@ func TestDecideByP(t *testing.T) {
 func TestFrequency(t *testing.T) {
 	for p, want := range map[float64]string{
 		0.5: "about 50 of 100 samples", 0.0951: "about 10 of 100 samples", 0.0123: "about 12 of 1000 samples",
-		0.00098: "about 10 of 10\u202f000 samples", 0.00094: "about 94 of 100\u202f000 samples", 0.0000098: "about 10 of 1\u202f000\u202f000 samples", 1e-9: "fewer than 10 of a million samples",
+		0.00098: "about 10 of 10\u202f000 samples", 0.00094: "about 94 of 100\u202f000 samples", 0.0000098: "about 10 of 1\u202f000\u202f000 samples", 2.2e-6: "about 2 of 1\u202f000\u202f000 samples",
+		1e-9: "about one in 10⁹ samples", 3.1e-35: "about one in 3 × 10³⁴ samples", 0: "less than one in 10³²³ samples",
 	} {
 		assert.Equal(t, want, frequency(p), "%v", p)
 	}
