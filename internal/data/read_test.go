@@ -4,6 +4,7 @@ import (
 	"archive/zip"
 	"bytes"
 	"fmt"
+	"io"
 	"math"
 	"strings"
 	"testing"
@@ -341,4 +342,46 @@ func BenchmarkRead(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// Lines may end in a carriage return alone, in a short file and in one that is read as it comes.
+func TestLinesThatEndInABareReturn(t *testing.T) {
+	sheet, err := Read([]byte("berth,minutes\rMole,12.1\rQuarry,13.4\r"), Options{})
+	require.NoError(t, err)
+	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
+	assert.Equal(t, [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}, sheet.Columns)
+
+	long := "berth;minutes\r" + strings.Repeat("Mole;12,1\r", 200_000)
+	stream, err := NewStream("berths", strings.NewReader(long), 4096)
+	require.NoError(t, err)
+	rows := 0
+	for {
+		block, err := stream.Next()
+		if err == io.EOF {
+			break
+		}
+		require.NoError(t, err)
+		require.Len(t, block, 2)
+		assert.Equal(t, []string{"Mole", "12,1"}, []string{block[0][0], block[1][len(block[1])-1]})
+		rows += len(block[0])
+	}
+	assert.Equal(t, 200_000, rows)
+}
+
+// A row of names with nothing below it is no case.
+func TestNamesWithoutACase(t *testing.T) {
+	for _, text := range []string{"berth,minutes\n", "minutes", "berth\tminutes\n\n", "berth;minutes"} {
+		_, err := Read([]byte(text), Options{})
+		assert.ErrorIs(t, err, ErrNoCase, text)
+		_, err = NewStream("", strings.NewReader(text), 4096)
+		assert.ErrorIs(t, err, ErrNoCase, text)
+	}
+	for _, text := range []string{"12.1,13.4", "Mole,12.1", "Mole\nQuarry"} {
+		_, err := Read([]byte(text), Options{})
+		assert.NoError(t, err, text)
+	}
+	no := false
+	sheet, err := Read([]byte("Mole,Quarry"), Options{Header: &no})
+	require.NoError(t, err)
+	assert.Equal(t, [][]string{{"Mole"}, {"Quarry"}}, sheet.Columns, "what a person says is so")
 }

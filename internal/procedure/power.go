@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strconv"
@@ -36,15 +37,7 @@ func (l *location) stated(sd float64) float64 {
 }
 
 // sideOf returns the sign of x.
-func sideOf(x float64) int {
-	switch {
-	case x > 0:
-		return 1
-	case x < 0:
-		return -1
-	}
-	return 0
-}
+func sideOf(x float64) int { return cmp.Compare(x, 0) }
 
 // inUnit writes a number with the unit of the response.
 func (l *location) inUnit(x float64) string {

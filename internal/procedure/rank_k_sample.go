@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -249,13 +250,7 @@ func (s *severalByRanks) followUp() {
 		pairs[i].p = p
 	}
 	slices.SortStableFunc(pairs, func(a, b pair) int {
-		switch x, y := math.Abs(a.difference/a.se), math.Abs(b.difference/b.se); {
-		case x > y:
-			return -1
-		case x < y:
-			return 1
-		}
-		return 0
+		return cmp.Compare(math.Abs(b.difference/b.se), math.Abs(a.difference/a.se))
 	})
 	t := &working.Table{ID: "comparisons", Title: "Every two groups", Key: []string{"first", "second"}, Columns: []working.Column{
 		{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "difference", Label: "mean ranks, first − second", Numeric: true}, {ID: "se", Label: "se", Numeric: true},

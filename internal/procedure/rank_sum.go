@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -140,15 +141,7 @@ func (s *twoByRanks) rank() {
 		}
 		list = append(list, entry{g, g.cases[at], g.values[at], r})
 	}
-	slices.SortStableFunc(list, func(a, b entry) int {
-		switch {
-		case a.rank < b.rank:
-			return -1
-		case a.rank > b.rank:
-			return 1
-		}
-		return 0
-	})
+	slices.SortStableFunc(list, func(a, b entry) int { return cmp.Compare(a.rank, b.rank) })
 	t := &working.Table{ID: "cases", Title: "The cases by rank", Key: []string{"group", "case"}, Total: len(list), Columns: []working.Column{
 		{ID: "case", Label: "case", Numeric: true}, {ID: "group", Label: s.data.factor}, {ID: "response", Label: s.data.response.Label, Unit: s.unit, Numeric: true}, {ID: "rank", Label: "rank", Numeric: true}}}
 	t.Row = func(i int) working.Row {

@@ -716,7 +716,7 @@ func (s *severalPredictors) fittedFigure() *working.Figure {
 	f := &working.Figure{ID: "fitted", Form: working.Scatter, Title: "Observed against fitted", Says: "Observed against fitted values, with the line on which the two agree.", Axis: working.Axis{Label: "fitted", Unit: s.unit}, Up: &working.Axis{Label: s.heading.Label, Unit: s.unit}}
 	f.Axis.Min, f.Axis.Max = axis(fitted...)
 	f.Up.Min, f.Up.Max = axis(append(slices.Clone(s.y), fitted...)...)
-	low, high := minOf(fitted), maxOf(fitted)
+	low, high := slices.Min(fitted), slices.Max(fitted)
 	f.Marks = []working.Mark{{Shape: working.Line, Role: working.Expected, X: working.Positions(low, high), Y: working.Positions(low, high)},
 		{Shape: working.Points, Role: working.Observed, X: working.Positions(fitted...), Y: working.Positions(s.y...), Case: s.cases()}}
 	return f
@@ -839,7 +839,7 @@ func (s *severalPredictors) oddities() []working.Block {
 			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside the others is %s. Both are right; they answer different questions.", inSentence(t.shown), s.yName(), working.FormatNumber(c.R, 2), working.FormatNumber(s.fit.Coefficients[j+1], working.SmallestDecimals(s.fit.SE[j+1]))))
 		}
 	}
-	if minOf(s.y) >= 0 && !s.log.on {
+	if slices.Min(s.y) >= 0 && !s.log.on {
 		worst := 0.0
 		for _, c := range s.each {
 			worst = math.Min(worst, c.Value)

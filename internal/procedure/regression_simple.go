@@ -3,6 +3,7 @@ package procedure
 import (
 	"fmt"
 	"math"
+	"slices"
 	"strconv"
 
 	"grund/internal/data"
@@ -83,10 +84,7 @@ func workRegressionSimple(p *problem.Problem, d *Description, options Options) (
 	if s.log.on {
 		s.yDecimals = logDecimals
 	}
-	s.least, s.most = s.x[0], s.x[0]
-	for _, x := range s.x {
-		s.least, s.most = math.Min(s.least, x), math.Max(s.most, x)
-	}
+	s.least, s.most = slices.Min(s.x), slices.Max(s.x)
 	null := options["slope"].(float64)
 	s.location = location{p: p, unit: per(s.response.Unit, s.predictor.Unit), family: tFamily, estimate: "slope", parameter: "slope", seID: "se_slope", subject: "the slope", named: "the slope", option: "slope", null: null, value: l.Slope, se: l.SESlope}
 	s.leans(l.Slope - null)
@@ -225,26 +223,10 @@ func (s *straightLine) look() {
 	f := s.scatter("look", s.response, s.points())
 	f.Title = fmt.Sprintf("%s against %s", s.response.Label, s.xName())
 	f.Says = fmt.Sprintf("%s: %s from %s to %s, %s from %s to %s.", upperFirst(count(s.line.N, "case")), s.xName(), working.FormatShortest(s.least), withUnitOf(working.FormatShortest(s.most), s.predictor.Unit),
-		s.yName(), working.FormatShortest(minOf(s.y)), withUnitOf(working.FormatShortest(maxOf(s.y)), s.response.Unit))
+		s.yName(), working.FormatShortest(slices.Min(s.y)), withUnitOf(working.FormatShortest(slices.Max(s.y)), s.response.Unit))
 	s.Figure(f)
 	s.Step(working.Look, fmt.Sprintf("%s to %s", working.FormatShortest(s.least), withUnitOf(working.FormatShortest(s.most), s.predictor.Unit)), working.FigureBlock{Figure: "look"},
 		working.Say("Each dot is a case. Do the dots follow a straight band, of the same width everywhere? Does one lie far from the others? The line comes later; look first."))
-}
-
-func minOf(xs []float64) float64 {
-	least := xs[0]
-	for _, x := range xs {
-		least = math.Min(least, x)
-	}
-	return least
-}
-
-func maxOf(xs []float64) float64 {
-	most := xs[0]
-	for _, x := range xs {
-		most = math.Max(most, x)
-	}
-	return most
 }
 
 // scatter draws marks over both axes, with room for all of them.

@@ -1,6 +1,7 @@
 package procedure
 
 import (
+	"cmp"
 	"fmt"
 	"maps"
 	"math"
@@ -84,13 +85,7 @@ func (s *severalMeans) pairs() []compared {
 		pairs[i].p = ps[i]
 	}
 	slices.SortStableFunc(pairs, func(a, b compared) int {
-		switch x, y := math.Abs(a.Difference), math.Abs(b.Difference); {
-		case x > y:
-			return -1
-		case x < y:
-			return 1
-		}
-		return 0
+		return cmp.Compare(math.Abs(b.Difference), math.Abs(a.Difference))
 	})
 	return pairs
 }

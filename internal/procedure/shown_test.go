@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/problem"
 	"grund/internal/working"
 )
 
@@ -76,4 +77,76 @@ func TestWhatIsSaidOfATable(t *testing.T) {
 	named := strings.Replace(tickets("chi-square-independence", ""), `"school"`, `"school + more"`, 1)
 	assert.NotContains(t, text(named), "taken as one")
 	require.Contains(t, text(named), "school + more")
+}
+
+// Of several mistakes the same one is named each time.
+func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
+	several := func(options string) string {
+		return problemOf("regression-multiple", `{"response":"y","predictors":["x","g"]}`, `,"options":`+options,
+			column("y", "number", moved(1, 0, 3)), column("x", "number", moved(0, 0, 1)), column("g", "category", strings.Split("abababab", "")))
+	}
+	groups := func(options string) string {
+		return strings.Replace(claimFile("anova-one-way", "both", `"says":"equal"`, twoGroupsFile(noise, moved(1, 3, 0))), `,"roles"`, `,"options":`+options+`,"roles"`, 1)
+	}
+	for name, file := range map[string]string{
+		"references of no predictors": several(`{"references":{"p":"a","q":"a","r":"a","s":"a"}}`),
+		"references of no levels":     several(`{"references":{"p":[],"q":[],"r":[],"s":[]}}`),
+		"a contrast of no groups":     groups(`{"contrast":{"p":1,"q":-1,"r":1,"s":-1}}`),
+		"fields of a table":           tickets("chi-square-independence", `,"options":{"omit":{"p":[],"q":[],"r":[],"s":[]}}`),
+	} {
+		first := ""
+		for range 40 {
+			p, err := problem.Parse([]byte(file))
+			require.NoError(t, err, name)
+			_, err = Work(p)
+			require.Error(t, err, name)
+			if first == "" {
+				first = err.Error()
+			}
+			assert.Equal(t, first, err.Error(), name)
+		}
+	}
+}
+
+// A group that was picked and has no case is named.
+func TestAnEmptyPickedGroup(t *testing.T) {
+	checkRefusals(t, map[string]refusal{"no case": {`{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"options":{"groups":["a","c"]},"data":{"variables":[
+		{"name":"x","kind":"number","values":[1,2,3,4]},{"name":"g","kind":"category","levels":["a","b","c"],"values":["a","a","b","b"]}]}}`, "/options/groups", "“c” has no usable case"}})
+}
+
+// The interval of a ratio begins at 0 where it is open to that side.
+func TestOpenIntervalOfARatio(t *testing.T) {
+	s := mustWork(t, claimFile("variance-ratio", "left", `"says":"smaller"`, claimData["variance-ratio"](0)))
+	assert.Contains(t, s.Report, "CI of the ratio [0, ")
+	assert.NotContains(t, s.Report, "∞")
+}
+
+// A line of a logarithm is not turned round where the predictor would have none.
+func TestTurningALineOfALogarithm(t *testing.T) {
+	turns := func(scale string, by float64) bool {
+		s := mustWork(t, problemOf("regression-simple", `{"response":"y","predictor":"x"}`, `,"options":{"response_scale":"`+scale+`"}`,
+			column("y", "number", moved(1, 5, 2)), column("x", "number", moved(0, by, 1))))
+		for _, c := range s.Controls {
+			if c.ID == "roles" {
+				return true
+			}
+		}
+		return false
+	}
+	assert.True(t, turns("log", 0))
+	assert.False(t, turns("log", -3))
+	assert.True(t, turns("linear", -3))
+}
+
+// How many parameters a distribution has is said in words that fit.
+func TestWordsOfParameters(t *testing.T) {
+	fitTo := func(options string) string {
+		var values []float64
+		for i := range 60 {
+			values = append(values, float64(i%6))
+		}
+		return working.Markdown(mustWork(t, problemOf("chi-square-distribution", `{"response":"x"}`, `,"options":`+options, column("x", "number", values))), "")
+	}
+	assert.Contains(t, fitTo(`{"distribution":"poisson","boundaries":[0,1,2,3,4,5,6]}`), "It has one parameter, the mean of 2.50 (estimated).")
+	assert.Contains(t, fitTo(`{"distribution":"normal","parameters":{"mean":2.5,"sd":2}}`), "It has two parameters, the mean of 2.5 (given) and the standard deviation of 2 (given).")
 }

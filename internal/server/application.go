@@ -9,6 +9,9 @@ import (
 	"github.com/labstack/echo/v5"
 )
 
+// assets is the folder of what the pages are made of.
+const assets = "assets/"
+
 // application serves the built interface. Paths that are no file are pages of
 // the application, which finds its way by itself.
 func application(dist fs.FS) echo.HandlerFunc {
@@ -16,10 +19,13 @@ func application(dist fs.FS) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		name := strings.TrimPrefix(path.Clean(c.Request().URL.Path), "/")
 		info, err := fs.Stat(dist, name)
-		if err != nil || info.IsDir() {
+		asset := strings.HasPrefix(name+"/", assets)
+		switch {
+		case asset && (err != nil || info.IsDir()):
+			return echo.ErrNotFound
+		case err != nil || info.IsDir():
 			return index(c, dist)
-		}
-		if strings.HasPrefix(name, "assets/") { // their names change with their content
+		case asset: // their names change with their content
 			c.Response().Header().Set("Cache-Control", "public, max-age=31536000, immutable")
 		}
 		files.ServeHTTP(c.Response(), c.Request())

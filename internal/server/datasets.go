@@ -120,10 +120,6 @@ func (s *server) createDataSet(c *echo.Context) error {
 func (s *server) importDataSet(c *echo.Context) error {
 	name := c.QueryParam("name")
 	ctx := c.Request().Context()
-	// A long file may take longer than the server otherwise waits for a body.
-	limits := http.NewResponseController(c.Response())
-	_ = limits.SetReadDeadline(time.Now().Add(maxImport))
-	_ = limits.SetWriteDeadline(time.Now().Add(maxImport))
 	body := bufio.NewReader(c.Request().Body)
 	if start, _ := body.Peek(1000); problem.IsObject(start) {
 		return s.importSetFile(c, name, body)
@@ -457,6 +453,6 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	if name == "" {
 		name = "data"
 	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, fmt.Sprintf("attachment; filename=%q", fileName(name, string(format))))
+	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(name, string(format)))
 	return c.Stream(http.StatusOK, kind, io.Reader(&file))
 }

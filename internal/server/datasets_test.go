@@ -88,7 +88,7 @@ func TestExportAndImportAgain(t *testing.T) {
 	for format, labels := range map[string]bool{"csv": false, "tsv": false, "xlsx": true, "ods": true, "json": true} {
 		file := call(t, h, "GET", "/api/data-sets/"+d.ID+"/file?format="+format, nil, nil)
 		require.Equal(t, http.StatusOK, file.Code, format)
-		assert.Contains(t, file.Header().Get("Content-Disposition"), "loading-spring."+format)
+		assert.Contains(t, file.Header().Get("Content-Disposition"), "Loading, spring."+format)
 		var again DataListing
 		post(t, h, "/api/data-sets/import?name=again", file.Body.String(), &again)
 		var got KeptSet

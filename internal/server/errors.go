@@ -1,7 +1,9 @@
 package server
 
 import (
+	"context"
 	"errors"
+	"fmt"
 	"net/http"
 
 	"github.com/go-json-experiment/json"
@@ -22,16 +24,38 @@ type Failure struct {
 }
 
 // handleError turns an error into a response. What a person can mend is 422, a
-// stale write 409; only what we did not expect is logged, and not shown.
+// stale write 409; only what we did not expect is logged, and not shown. Where an answer in lines
+// has begun, its last line is the error.
 func handleError(c *echo.Context, err error) {
-	if r, _ := echo.UnwrapResponse(c.Response()); r != nil && r.Committed {
-		return
+	f, expected := failureOf(c, err)
+	if !expected {
+		c.Logger().Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
 	}
-	f := Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
+	header := c.Response().Header()
+	switch r, _ := echo.UnwrapResponse(c.Response()); {
+	case r == nil || !r.Committed:
+		header.Set(echo.HeaderContentType, "application/problem+json")
+		c.Response().WriteHeader(f.Status)
+	case header.Get(echo.HeaderContentType) != jsonLines:
+		return // the answer breaks off
+	}
+	text, err := json.Marshal(&f)
+	if err == nil {
+		_, err = c.Response().Write(append(text, '\n'))
+	}
+	if err != nil && c.Request().Context().Err() == nil {
+		c.Logger().Error("sending an error failed", "error", err)
+	}
+}
+
+// failureOf returns what is sent of an error, and whether it is one that was to be expected.
+func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
+	f = Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
 	var mistakes problem.Errors
 	var stale *store.StaleError
 	var coder echo.HTTPStatusCoder
 	var httpError *echo.HTTPError
+	expected = true
 	switch {
 	case errors.As(err, &mistakes):
 		f = Failure{Status: http.StatusUnprocessableEntity, Detail: mistakes.Error(), Errors: mistakes}
@@ -39,24 +63,30 @@ func handleError(c *echo.Context, err error) {
 		f = Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
 	case errors.Is(err, store.ErrNotFound):
 		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
+	case errors.Is(err, context.DeadlineExceeded):
+		f = Failure{Status: http.StatusServiceUnavailable, Detail: "This takes longer than a request may. Nothing that was saved is lost."}
 	case errors.As(err, &coder):
 		f = Failure{Status: coder.StatusCode()}
 		if errors.As(err, &httpError) {
 			f.Detail = httpError.Message
 		}
-		if f.Status == http.StatusRequestEntityTooLarge {
-			f.Detail = "This is larger than 64 MiB, the most that can be sent at once."
+		if limit, ok := c.Get(limitKey).(int64); ok && f.Status == http.StatusRequestEntityTooLarge {
+			f.Detail = "This is larger than " + sizeWords(limit) + ", the most that can be sent at once."
 		}
 	default:
-		c.Logger().Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+		expected = c.Request().Context().Err() != nil // nobody waits for the answer any more
 	}
 	f.Title = http.StatusText(f.Status)
 	if f.Detail == "" {
 		f.Detail = f.Title
 	}
-	c.Response().Header().Set(echo.HeaderContentType, "application/problem+json")
-	c.Response().WriteHeader(f.Status)
-	if err := json.MarshalWrite(c.Response(), &f); err != nil {
-		c.Logger().Error("sending an error failed", "error", err)
+	return f, expected
+}
+
+// sizeWords writes a whole number of MiB or GiB.
+func sizeWords(bytes int64) string {
+	if bytes >= 1<<30 {
+		return fmt.Sprintf("%d GiB", bytes>>30)
 	}
+	return fmt.Sprintf("%d MiB", bytes>>20)
 }

@@ -3,13 +3,12 @@ package server
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"io"
+	"mime"
 	"net/http"
 	"slices"
 	"strings"
 	"time"
-	"unicode"
 
 	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
@@ -416,6 +415,10 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	return writeJSON(c, http.StatusOK, table.Page(from))
 }
 
+// jsonLines is the media type of lines of JSON. A Failure as the last line says why there are no
+// more.
+const jsonLines = "application/x-ndjson"
+
 // simulateProblem draws samples under H₀ and sends a line of JSON each time it tells how
 // far it is. It stops when nobody listens any more.
 func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
@@ -432,7 +435,7 @@ func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
 	controller := http.NewResponseController(c.Response())
 	err = procedure.Simulate(ctx, p, func(s *working.Simulation) error {
 		if !begun {
-			c.Response().Header().Set(echo.HeaderContentType, "application/x-ndjson")
+			c.Response().Header().Set(echo.HeaderContentType, jsonLines)
 			c.Response().WriteHeader(http.StatusOK)
 			begun = true
 		}
@@ -444,9 +447,6 @@ func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
 		}
 		return controller.Flush()
 	})
-	if begun {
-		return nil // what is missing at the end says that it was stopped
-	}
 	return kept.Draft.Located(set, err)
 }
 
@@ -481,23 +481,15 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, fmt.Sprintf("attachment; filename=%q", fileName(p.Title, "json")))
+	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(p.Title, "json"))
 	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))
 }
 
-// fileName makes a file's name of a title.
-func fileName(title, extension string) string {
-	name := strings.Map(func(r rune) rune {
-		switch {
-		case r < 128 && (unicode.IsLetter(r) || unicode.IsDigit(r)):
-			return unicode.ToLower(r)
-		case unicode.IsSpace(r), r == '-':
-			return '-'
-		}
-		return -1
-	}, title)
-	if name = strings.Trim(name, "-"); name == "" {
+// attachment is the header that makes an answer a file, called by a title.
+func attachment(title, extension string) string {
+	name := strings.TrimSpace(strings.NewReplacer("/", "-", "\\", "-").Replace(title))
+	if name == "" {
 		name = "untitled"
 	}
-	return name + "." + extension
+	return mime.FormatMediaType("attachment", map[string]string{"filename": name + "." + extension})
 }

@@ -25,7 +25,7 @@ const (
 	maxFile   = 1 << 30
 	maxImport = 15 * time.Minute
 	// maxSimulation bounds a simulation, which tells how far it is and can be stopped.
-	maxSimulation = 5 * time.Minute
+	maxSimulation = 2 * time.Minute
 )
 
 // server holds what the handlers need.
@@ -46,10 +46,10 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 
 	e.GET("/healthz", s.health)
 	if st != nil {
-		e.POST("/api/data-sets/import", s.importDataSet, middleware.BodyLimit(maxFile), middleware.ContextTimeout(maxImport))
-		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), middleware.BodyLimit(maxBody), middleware.ContextTimeout(maxSimulation))
+		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport))
+		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), bodyLimit(maxBody), unhurried(maxSimulation))
 	}
-	api := e.Group("/api", middleware.BodyLimit(maxBody), middleware.ContextTimeout(maxTime))
+	api := e.Group("/api", bodyLimit(maxBody), middleware.ContextTimeout(maxTime))
 	api.GET("/procedures", listProcedures)
 	api.POST("/work", workFile)
 	api.POST("/read", readText)
@@ -89,6 +89,40 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 	// Another site's page must not act on a person's problems through the browser.
 	return http.NewCrossOriginProtection().Handler(e)
 }
+
+// bodyLimit refuses larger bodies; the error names the limit.
+func bodyLimit(bytes int64) echo.MiddlewareFunc {
+	limit := middleware.BodyLimit(bytes)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		limited := limit(next)
+		return func(c *echo.Context) error {
+			c.Set(limitKey, bytes)
+			return limited(c)
+		}
+	}
+}
+
+// limitKey is where a request's context holds the limit of its body, in bytes.
+const limitKey = "body limit"
+
+// unhurried gives a request that may take longer than the server otherwise waits for a body or
+// an answer its own limit of time.
+func unhurried(limit time.Duration) echo.MiddlewareFunc {
+	timeout := middleware.ContextTimeout(limit)
+	return func(next echo.HandlerFunc) echo.HandlerFunc {
+		timed := timeout(next)
+		return func(c *echo.Context) error {
+			// What a recorder in a test cannot do need not be done there.
+			connection, last := http.NewResponseController(c.Response()), time.Now().Add(limit+lastWords)
+			_ = connection.SetReadDeadline(last)
+			_ = connection.SetWriteDeadline(last)
+			return timed(c)
+		}
+	}
+}
+
+// lastWords is how long it may take to say that a limit of time was met.
+const lastWords = 10 * time.Second
 
 // secure sets the headers that keep the interface to its own scripts and styles.
 // Styles may stand on elements, as KaTeX and the figures put them there.

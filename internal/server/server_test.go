@@ -21,6 +21,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/demo"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
@@ -166,7 +167,7 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 	assert.Equal(t, saved.Version, again.Version)
 
 	file := call(t, h, "GET", "/api/problems/"+p.ID+"/file", nil, nil)
-	assert.Contains(t, file.Header().Get("Content-Disposition"), "six-loadings.json")
+	assert.Contains(t, file.Header().Get("Content-Disposition"), `filename="Six loadings.json"`)
 	var imported Problem
 	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", file.Body.String(), &imported).Code)
 	assert.Equal(t, again.Draft.Alpha, imported.Draft.Alpha)
@@ -195,6 +196,89 @@ func TestResetADemoProblem(t *testing.T) {
 	var s solution
 	call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, &s)
 	assert.InEpsilon(t, -2.0640769088161713, s.value("t"), 1e-13, "the data are as they were too")
+}
+
+// Every demo problem can be set back, those too that share a data set with others.
+func TestResetEveryDemoProblem(t *testing.T) {
+	st, ctx := openStore(t), context.Background()
+	h := New(st, dist, slog.New(slog.DiscardHandler))
+	problems, err := demo.Problems()
+	require.NoError(t, err)
+	sets := map[string]*store.DataSet{}
+	for _, d := range problems {
+		draft, _, err := draftOfFile(d.File)
+		require.NoError(t, err)
+		name := demo.SetOf(d.Name)
+		if sets[name] == nil {
+			set, err := demo.DataSet(name)
+			require.NoError(t, err)
+			sets[name], err = st.CreateDataSet(ctx, store.Local, set, name)
+			require.NoError(t, err)
+		}
+		draft.Alpha = "0.2"
+		kept, err := st.CreateProblem(ctx, store.Local, draft, sets[name].ID, d.Name)
+		require.NoError(t, err)
+		var p Problem
+		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code, d.Name)
+		assert.Equal(t, "0.05", p.Draft.Alpha, d.Name)
+		assert.Empty(t, p.Mistakes, d.Name)
+	}
+}
+
+// A part of the interface that is not there is not found; a page of it is.
+func TestMissingAssets(t *testing.T) {
+	h := newServer(t)
+	assert.Equal(t, http.StatusOK, call(t, h, "GET", "/assets/index.js", nil, nil).Code)
+	assert.Equal(t, http.StatusNotFound, call(t, h, "GET", "/assets/gone.js", nil, nil).Code)
+	assert.Equal(t, http.StatusNotFound, call(t, h, "GET", "/assets/", nil, nil).Code)
+	assert.Equal(t, http.StatusOK, call(t, h, "GET", "/problems/1", nil, nil).Code)
+}
+
+// The error of a body that is too large names the limit that it met.
+func TestTheLimitOfABodyIsNamed(t *testing.T) {
+	h := newServer(t)
+	for path, want := range map[string]string{"/api/work": "larger than 64 MiB", "/api/data-sets/import": "larger than 1 GiB"} {
+		request := httptest.NewRequest("POST", path, http.NoBody)
+		request.ContentLength = 2 << 30
+		recorder := httptest.NewRecorder()
+		h.ServeHTTP(recorder, request)
+		assert.Equal(t, http.StatusRequestEntityTooLarge, recorder.Code)
+		assert.Contains(t, recorder.Body.String(), want)
+	}
+}
+
+// An answer in lines that fails after it has begun ends with a line that says why, and what was
+// not expected is logged.
+func TestErrorsAfterTheFirstLine(t *testing.T) {
+	for _, c := range []struct {
+		err    error
+		status int
+		logged bool
+	}{
+		{problem.Errors{{Pointer: "/alpha", Says: "too small"}}, http.StatusUnprocessableEntity, false},
+		{fmt.Errorf("drawing: %w", context.DeadlineExceeded), http.StatusServiceUnavailable, false},
+		{io.ErrUnexpectedEOF, http.StatusInternalServerError, true},
+	} {
+		var log bytes.Buffer
+		e := echo.New()
+		e.Logger = slog.New(slog.NewTextHandler(&log, nil))
+		e.HTTPErrorHandler = handleError
+		e.GET("/lines", func(ctx *echo.Context) error {
+			ctx.Response().Header().Set(echo.HeaderContentType, jsonLines)
+			_, err := io.WriteString(ctx.Response(), "{\"drawn\":1}\n")
+			require.NoError(t, err)
+			return c.err
+		})
+		recorder := httptest.NewRecorder()
+		e.ServeHTTP(recorder, httptest.NewRequest("GET", "/lines", nil))
+		lines := strings.Split(strings.TrimSpace(recorder.Body.String()), "\n")
+		require.Len(t, lines, 2)
+		var f Failure
+		require.NoError(t, json.Unmarshal([]byte(lines[1]), &f))
+		assert.Equal(t, c.status, f.Status)
+		assert.NotEmpty(t, f.Detail)
+		assert.Equal(t, c.logged, strings.Contains(log.String(), "request failed"), log.String())
+	}
 }
 
 func openStore(t *testing.T) *store.Store {

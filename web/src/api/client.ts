@@ -25,7 +25,11 @@ export async function request<T>(method: string, path: string, body?: unknown): 
 }
 
 /** requestLines sends JSON and yields the lines of JSON that come back, each as it comes. */
-export async function* requestLines<T>(path: string, body: unknown, signal: AbortSignal): AsyncGenerator<T> {
+export async function* requestLines<T extends object>(
+  path: string,
+  body: unknown,
+  signal: AbortSignal,
+): AsyncGenerator<T> {
   const headers = { "Content-Type": "application/json" };
   const response = await answer(path, { method: "POST", headers, body: JSON.stringify(body), signal });
   const reader = (response.body as ReadableStream<Uint8Array>).getReader();
@@ -36,8 +40,14 @@ export async function* requestLines<T>(path: string, body: unknown, signal: Abor
     if (done) break;
     const lines = (rest + decoder.decode(value, { stream: true })).split("\n");
     rest = lines.pop() ?? "";
-    for (const line of lines) yield JSON.parse(line) as T;
+    for (const line of lines) yield lineOf<T>(JSON.parse(line));
   }
+}
+
+/** lineOf returns a line of an answer; a failure is the last one, and says why there are no more. */
+function lineOf<T extends object>(line: T | Failure): T {
+  if ("status" in line) throw new RequestError(line);
+  return line;
 }
 
 /** answer returns a response that is a success; anything else is a RequestError. */
