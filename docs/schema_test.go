@@ -78,7 +78,7 @@ func TestExamplesSatisfyTheSchemas(t *testing.T) {
 		again, err := problem.Encode(p)
 		require.NoError(t, err)
 		assert.NoError(t, validate(t, problems, again), "%s, as it is written", name)
-		solution, err := procedure.Work(p)
+		solution, err := procedure.Work(t.Context(), p)
 		require.NoError(t, err, name)
 		written, err := json.Marshal(solution)
 		require.NoError(t, err)

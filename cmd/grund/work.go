@@ -27,7 +27,7 @@ func (c *workCommand) Run(out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	solution, err := procedure.Work(p)
+	solution, err := procedure.Work(context.Background(), p)
 	if err != nil {
 		return fmt.Errorf("%s: %w", c.File, err)
 	}
@@ -69,7 +69,7 @@ func (c *powerCommand) Run(out io.Writer) error {
 	if err != nil {
 		return err
 	}
-	power, err := procedure.Power(p, working.PowerQuestion{Inputs: c.True, Target: c.Target})
+	power, err := procedure.Power(context.Background(), p, working.PowerQuestion{Inputs: c.True, Target: c.Target})
 	if err != nil {
 		return fmt.Errorf("%s: %w", c.File, err)
 	}

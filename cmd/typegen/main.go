@@ -28,13 +28,14 @@ import (
 	"grund/internal/look"
 	"grund/internal/problem"
 	"grund/internal/procedure"
+	"grund/internal/procedure/describe"
 	"grund/internal/server"
 	"grund/internal/working"
 )
 
 // roots are the types that cross the wire; all others are found from them.
 var roots = []any{
-	working.Solution{}, procedure.Description{},
+	working.Solution{}, describe.Description{},
 	server.Listing{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
 	server.WorkRequest{}, server.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{},

@@ -6,6 +6,7 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -40,13 +41,7 @@ func percent(part, whole int) float64 {
 	return 100 * float64(part) / float64(whole)
 }
 
-func count(n int) working.Cell {
-	return working.Cell{Value: n, Shown: working.FormatNumber(float64(n), 0)}
-}
-
-func share(x float64) working.Cell {
-	return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 1)}
-}
+func share(x float64) working.Cell { return working.EnteredCell(x, 1) }
 
 func (l *Look) category(v *data.Variable, cases []int, r problem.Picture) error {
 	if _, err := l.choose(r, working.Bars); err != nil {
@@ -61,13 +56,13 @@ func (l *Look) category(v *data.Variable, cases []int, r problem.Picture) error 
 	for _, i := range cases {
 		counts[place[v.Codes[i]]]++
 	}
-	t := &working.Table{ID: "frequencies", Title: "Frequencies of " + lowerFirst(v.Title()), Key: []string{"level"}, Columns: []working.Column{
+	t := &working.Table{ID: "frequencies", Title: "Frequencies of " + words.InSentence(v.Title()), Key: []string{"level"}, Columns: []working.Column{
 		{ID: "level", Label: v.Title()}, {ID: "count", Label: "count", Numeric: true}, {ID: "percent", Label: "percent of all", Unit: "%", Numeric: true}}}
 	var rows []working.Row
 	for i, level := range levels {
-		rows = append(rows, working.Row{{Value: level.Name, Shown: level.Name}, count(counts[i]), share(percent(counts[i], len(cases)))})
+		rows = append(rows, working.Row{working.NameCell(level.Name), working.WholeCell(counts[i]), share(percent(counts[i], len(cases)))})
 	}
-	rows = append(rows, working.Row{{Value: "all", Shown: "all"}, count(len(cases)), share(100)})
+	rows = append(rows, working.Row{working.NameCell("all"), working.WholeCell(len(cases)), share(100)})
 	t.SetRows(rows)
 	l.Tables = append(l.Tables, t)
 	if r.Share == problem.OfRow || r.Share == problem.OfCol {
@@ -89,7 +84,7 @@ func (l *Look) crossed(row, column *data.Variable, cases []int, r problem.Pictur
 	if err := tooMany(column, len(columns)); err != nil {
 		return err
 	}
-	l.Title = row.Title() + " by " + lowerFirst(column.Title())
+	l.Title = row.Title() + " by " + words.InSentence(column.Title())
 	counts := make([][]int, len(columns)) // by column, then row
 	for j := range counts {
 		counts[j] = make([]int, len(rows))
@@ -104,8 +99,8 @@ func (l *Look) crossed(row, column *data.Variable, cases []int, r problem.Pictur
 
 // crossTable is a table of counts, or of percentages of the margin that share names.
 func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [][]int, by problem.Share) *working.Table {
-	title := map[problem.Share]string{problem.NoShare: "Counts", problem.OfTotal: "Percent of all cases", problem.OfRow: "Percent of each level of " + lowerFirst(row.Title()), problem.OfCol: "Percent of each level of " + lowerFirst(column.Title())}[by]
-	t := &working.Table{ID: "crossed", Title: title + ": " + lowerFirst(row.Title()) + " by " + lowerFirst(column.Title()), Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
+	title := map[problem.Share]string{problem.NoShare: "Counts", problem.OfTotal: "Percent of all cases", problem.OfRow: "Percent of each level of " + words.InSentence(row.Title()), problem.OfCol: "Percent of each level of " + words.InSentence(column.Title())}[by]
+	t := &working.Table{ID: "crossed", Title: title + ": " + words.InSentence(row.Title()) + " by " + words.InSentence(column.Title()), Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
 	for j, level := range columns {
 		t.Columns = append(t.Columns, working.Column{ID: fmt.Sprintf("column_%d", j+1), Label: level.Name, Numeric: true})
 	}
@@ -120,17 +115,17 @@ func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [
 		case problem.OfCol:
 			return share(percent(n, inColumn))
 		}
-		return count(n)
+		return working.WholeCell(n)
 	}
 	var out []working.Row
 	for i, level := range rows {
-		line := working.Row{{Value: level.Name, Shown: level.Name}}
+		line := working.Row{working.NameCell(level.Name)}
 		for j := range columns {
 			line = append(line, cell(counts[j][i], rowSums[i], columnSums[j]))
 		}
 		out = append(out, append(line, cell(rowSums[i], rowSums[i], total)))
 	}
-	last := working.Row{{Value: "all", Shown: "all"}}
+	last := working.Row{working.NameCell("all")}
 	for j := range columns {
 		last = append(last, cell(columnSums[j], total, columnSums[j]))
 	}
@@ -154,7 +149,7 @@ func margins(counts [][]int, rows int) (rowSums, columnSums []int, total int) {
 // of the second, side by side or on each other.
 func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts [][]int, r problem.Picture) {
 	rowSums, columnSums, total := margins(counts, len(rows))
-	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + lowerFirst(l.Title), Marks: []working.Mark{}, Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
+	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + words.InSentence(l.Title), Marks: []working.Mark{}, Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
 	if column != nil {
 		for _, level := range columns {
 			f.Series = append(f.Series, level.Name)
@@ -202,7 +197,7 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 		problem.OfRow:   "The bars of one row add up to 100 %.",
 	}[r.Share]
 	if r.Share == problem.OfCol && column != nil {
-		reading = fmt.Sprintf("The bars of one level of %s, across all rows, add up to 100 %%.", lowerFirst(column.Title()))
+		reading = fmt.Sprintf("The bars of one level of %s, across all rows, add up to 100 %%.", words.InSentence(column.Title()))
 	}
 	l.Reading = []string{reading}
 }

@@ -4,7 +4,6 @@ package look
 
 import (
 	"fmt"
-	"strings"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -119,13 +118,4 @@ func headed(v *data.Variable) string {
 		return v.Title() + " (" + v.Unit + ")"
 	}
 	return v.Title()
-}
-
-// lowerFirst writes a title as it stands inside a sentence.
-func lowerFirst(title string) string {
-	runes := []rune(title)
-	if len(runes) > 1 && strings.ToUpper(string(runes[1])) != string(runes[1]) {
-		return strings.ToLower(string(runes[0])) + string(runes[1:])
-	}
-	return title
 }

@@ -9,6 +9,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -76,14 +77,14 @@ func (l *Look) number(g *grouped, r problem.Picture) error {
 	l.Title = g.of.Title()
 	if g.by != nil {
 		fit = []working.Form{working.Boxes, working.Intervals, working.Histogram}
-		l.Title += " by " + lowerFirst(g.by.Title())
+		l.Title += " by " + words.InSentence(g.by.Title())
 	}
 	form, err := l.choose(r, fit...)
 	if err != nil {
 		return err
 	}
 	for _, one := range g.groups {
-		g.decimals = max(g.decimals, working.DecimalsOf(one.values, 6))
+		g.decimals = max(g.decimals, data.MostDecimals(one.values))
 	}
 	l.Tables = append(l.Tables, g.summary("summary", l.Title))
 	l.Notes = append(l.Notes, "A quartile is the median of its half of the sorted cases; with an odd number of cases the middle one belongs to neither half. Variance and standard deviation divide by n − 1; the standard error is the standard deviation over √n.")
@@ -134,7 +135,7 @@ var needsTwo = map[string]bool{"sd": true, "variance": true, "se": true, "skewne
 
 // summary is a table of a row for each statistic and a column for each group.
 func (g *grouped) summary(id, title string) *working.Table {
-	t := &working.Table{ID: id, Title: "Summary: " + lowerFirst(title), Key: []string{"statistic"}, Columns: []working.Column{{ID: "statistic", Label: headed(g.of)}}}
+	t := &working.Table{ID: id, Title: "Summary: " + words.InSentence(title), Key: []string{"statistic"}, Columns: []working.Column{{ID: "statistic", Label: headed(g.of)}}}
 	for i, one := range g.groups {
 		label := one.name
 		if g.by == nil {
@@ -150,7 +151,7 @@ func (g *grouped) summary(id, title string) *working.Table {
 			if needsTwo[s.id] && g.groups[i].moments.N < 2 {
 				x = math.NaN()
 			}
-			row = append(row, working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, g.shown(s))})
+			row = append(row, working.EnteredCell(x, g.shown(s)))
 		}
 		rows = append(rows, row)
 	}
@@ -214,7 +215,7 @@ func (l *Look) histogram(g *grouped, r problem.Picture) error {
 		classes = stats.SetClasses(start, width, high)
 	}
 	l.Classes = &Classes{classes.Start, classes.Width}
-	f := g.frame(working.Histogram, "Histogram of "+lowerFirst(l.Title), classes.Start, classes.Boundary(classes.Count))
+	f := g.frame(working.Histogram, "Histogram of "+words.InSentence(l.Title), classes.Start, classes.Boundary(classes.Count))
 	most := 0.0
 	var says []string
 	for row, one := range g.groups {
@@ -262,7 +263,7 @@ const mostDots = 2000
 
 func (l *Look) boxes(g *grouped) {
 	low, high := working.Padded(0.05, firstLast(g.ends())...)
-	f := g.frame(working.Boxes, "Boxes of "+lowerFirst(l.Title), low, high)
+	f := g.frame(working.Boxes, "Boxes of "+words.InSentence(l.Title), low, high)
 	total := 0
 	for _, one := range g.groups {
 		total += len(one.values)
@@ -331,7 +332,7 @@ func (l *Look) means(g *grouped) {
 		}
 	}
 	low, high := working.Padded(0.08, ends...)
-	f := g.frame(working.Intervals, "Means of "+lowerFirst(l.Title), low, high)
+	f := g.frame(working.Intervals, "Means of "+words.InSentence(l.Title), low, high)
 	f.Marks, f.Says = marks, strings.Join(says, ". ")+"."
 	l.Figure = f
 	l.Reading = []string{
@@ -344,11 +345,11 @@ func (l *Look) numbers(x, y *data.Variable, cases []int, r problem.Picture) erro
 	if _, err := l.choose(r, working.Scatter); err != nil {
 		return err
 	}
-	l.Title = y.Title() + " against " + lowerFirst(x.Title())
+	l.Title = y.Title() + " against " + words.InSentence(x.Title())
 	g := &grouped{of: x}
 	for _, v := range []*data.Variable{x, y} {
 		one := newGroup("", v, cases)
-		g := &grouped{of: v, groups: []group{one}, decimals: working.DecimalsOf(one.values, 6)}
+		g := &grouped{of: v, groups: []group{one}, decimals: data.MostDecimals(one.values)}
 		l.Tables = append(l.Tables, g.summary("summary_"+fmt.Sprint(len(l.Tables)+1), v.Title()))
 	}
 	across, up := newGroup("", x, cases), newGroup("", y, cases)
@@ -363,7 +364,7 @@ func (l *Look) numbers(x, y *data.Variable, cases []int, r problem.Picture) erro
 		points.Case = append(points.Case, across.cases[i])
 	}
 	f.Marks = append(f.Marks, points)
-	f.Says = fmt.Sprintf("%d cases: %s from %s to %s, %s from %s to %s.", len(cases), lowerFirst(x.Title()), data.FormatNumber(across.five.Min), data.FormatNumber(across.five.Max), lowerFirst(y.Title()), data.FormatNumber(up.five.Min), data.FormatNumber(up.five.Max))
+	f.Says = fmt.Sprintf("%d cases: %s from %s to %s, %s from %s to %s.", len(cases), words.InSentence(x.Title()), data.FormatNumber(across.five.Min), data.FormatNumber(across.five.Max), words.InSentence(y.Title()), data.FormatNumber(up.five.Min), data.FormatNumber(up.five.Max))
 	l.Figure = f
 	l.Reading = []string{"Each dot is a case."}
 	if step > 1 {

@@ -33,15 +33,6 @@ type Problem struct {
 	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
 
-// Tail is the direction that H₁ takes.
-type Tail string
-
-const (
-	Both  Tail = "both"
-	Left  Tail = "left"  // H₁ says "less"
-	Right Tail = "right" // H₁ says "greater"
-)
-
 // LeftOut is a case that the person leaves out.
 type LeftOut struct {
 	Case   int    `json:"case"` // the 1-based row in the data

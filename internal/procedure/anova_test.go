@@ -90,11 +90,11 @@ func TestSeveralMeansIdentities(t *testing.T) {
 // The demo's boarding times give the same from a row a case and from a column a pier.
 func TestSeveralMeansFromAColumnAGroup(t *testing.T) {
 	problems := demoProblems(t)
-	long, err := Work(problems["boarding.json"])
+	long, err := Work(t.Context(), problems["boarding.json"])
 	require.NoError(t, err)
 	wide, err := Carry(problems["boarding-by-pier.json"], "anova-one-way")
 	require.NoError(t, err)
-	byPier, err := Work(wide)
+	byPier, err := Work(t.Context(), wide)
 	require.NoError(t, err)
 	for _, id := range []string{"n", "mean", "ss_between", "ss_within", "f", "p", "omega_squared"} {
 		assert.InEpsilon(t, quantities(long)[id], quantities(byPier)[id], 1e-13, id)

@@ -30,7 +30,7 @@ func TestDecimalsOfTables(t *testing.T) {
 		require.NotNil(t, p, name)
 		with := *p
 		with.Decimals = new(asked)
-		s, err := Work(&with)
+		s, err := Work(t.Context(), &with)
 		require.NoError(t, err, name)
 		checked := 0
 		for id, wanted := range columns {

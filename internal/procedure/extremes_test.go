@@ -86,7 +86,7 @@ func TestExtremes(t *testing.T) {
 		var mistakes problem.Errors
 		p, err := problem.Parse(text)
 		if err == nil {
-			s, workErr := Work(p)
+			s, workErr := Work(t.Context(), p)
 			if err = workErr; err == nil {
 				worked++
 				_, writeErr := json.Marshal(s)

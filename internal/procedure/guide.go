@@ -3,9 +3,12 @@ package procedure
 import (
 	"fmt"
 	"slices"
+	"strings"
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/procedure/cases"
+	"grund/internal/procedure/describe"
 )
 
 // A Suggestion is a procedure that fits chosen variables, with the reason.
@@ -17,20 +20,20 @@ type Suggestion struct {
 	Roles     problem.Roles `json:"roles"`
 }
 
-// Guide returns the procedures that fit the chosen variables, in the order of the
-// registry. It knows them by their roles alone: each chosen variable must find one
-// whose kind it has, and each role the variables that it needs.
+// Guide returns the procedures that fit the chosen variables, in the order of the registry. It
+// knows them by their roles alone: each chosen variable must find one whose kind it has, and each
+// role the variables that it needs.
 func Guide(chosen []*data.Variable) []Suggestion {
 	out := []Suggestion{}
 	for _, p := range all {
-		if !slices.Contains(p.Takes, TakesVariables) {
+		if !slices.Contains(p.Takes, describe.TakesVariables) {
 			continue
 		}
 		assigned := assign(p.Roles, chosen)
 		if assigned == nil {
 			continue
 		}
-		why := p.Description.why(assigned)
+		why := reasons(p.Roles, assigned)
 		if p.Fits != nil {
 			var ok bool
 			if why, ok = p.Fits(assigned); !ok {
@@ -48,10 +51,10 @@ func Guide(chosen []*data.Variable) []Suggestion {
 	return out
 }
 
-// assign gives each variable a role of its kind, in the order chosen, so that
-// every role has as many as it needs; nil where that cannot be done.
-func assign(roles []Role, chosen []*data.Variable) map[string][]*data.Variable {
-	assigned := map[string][]*data.Variable{}
+// assign gives each variable a role of its kind, in the order chosen, so that every role has as
+// many as it needs; nil where that cannot be done.
+func assign(roles []describe.Role, chosen []*data.Variable) describe.Assigned {
+	assigned := describe.Assigned{}
 	var place func(i int) bool
 	place = func(i int) bool {
 		if i == len(chosen) {
@@ -64,7 +67,8 @@ func assign(roles []Role, chosen []*data.Variable) map[string][]*data.Variable {
 		}
 		for _, role := range roles {
 			has := assigned[role.ID]
-			if !slices.Contains(role.Kinds, chosen[i].Kind) || role.Max > 0 && len(has) == role.Max || role.Levels > 0 && used(chosen[i]) < role.Levels {
+			if !slices.Contains(role.Kinds, chosen[i].Kind) || role.Max > 0 && len(has) == role.Max ||
+				role.Levels > 0 && cases.Used(chosen[i]) < role.Levels {
 				continue
 			}
 			assigned[role.ID] = append(slices.Clone(has), chosen[i])
@@ -81,27 +85,13 @@ func assign(roles []Role, chosen []*data.Variable) map[string][]*data.Variable {
 	return assigned
 }
 
-// used returns how many levels of a category occur.
-func used(v *data.Variable) int {
-	seen := map[int]bool{}
-	for _, code := range v.Codes {
-		if code >= 0 {
-			seen[code] = true
-		}
-	}
-	return len(seen)
-}
-
-// why says which variable plays which role, for a procedure that says no more.
-func (d *Description) why(assigned map[string][]*data.Variable) string {
-	text := ""
-	for _, role := range d.Roles {
+// reasons says which variable plays which role, for a procedure that says no more.
+func reasons(roles []describe.Role, assigned describe.Assigned) string {
+	var parts []string
+	for _, role := range roles {
 		for _, v := range assigned[role.ID] {
-			if text != "" {
-				text += ", "
-			}
-			text += fmt.Sprintf("“%s” is %s", v.Title(), role.Says)
+			parts = append(parts, fmt.Sprintf("“%s” is %s", v.Title(), role.Says))
 		}
 	}
-	return text + "."
+	return strings.Join(parts, ", ") + "."
 }

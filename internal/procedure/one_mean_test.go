@@ -53,7 +53,7 @@ func TestFromZToT(t *testing.T) {
 	p, err := problem.Parse([]byte(fmt.Sprintf(oneSample, "z-one-sample", `{"mean":41,"sigma":1.5}`, "[40.1,39.2,41.3,38.8,40.9]")))
 	require.NoError(t, err)
 	p.Tail, p.Alpha = problem.Left, 0.1
-	s, err := Work(p)
+	s, err := Work(t.Context(), p)
 	require.NoError(t, err)
 	var way *working.Action
 	for _, c := range s.Conditions {
@@ -64,7 +64,7 @@ func TestFromZToT(t *testing.T) {
 	require.NotNil(t, way)
 	changed, err := Act(p, *way)
 	require.NoError(t, err)
-	other, err := Work(changed)
+	other, err := Work(t.Context(), changed)
 	require.NoError(t, err)
 	q := quantities(other)
 	assert.Equal(t, []any{"t-one-sample", problem.Left, 0.1, 41.0}, []any{other.Procedure, other.Tail, other.Alpha, q["mean_0"]})

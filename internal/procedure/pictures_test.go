@@ -62,7 +62,7 @@ func TestPicturesThatCannotBeDrawn(t *testing.T) {
 	} {
 		p, err := problem.Parse([]byte(fmt.Sprintf(illustrated, pictures)))
 		if err == nil {
-			_, err = Work(p)
+			_, err = Work(t.Context(), p)
 		}
 		var errs problem.Errors
 		require.ErrorAs(t, err, &errs, pictures)
@@ -70,6 +70,6 @@ func TestPicturesThatCannotBeDrawn(t *testing.T) {
 	}
 	p, err := problem.Parse([]byte(fmt.Sprintf(two[:len(two)-1], "", 4.0) + `,"pictures":[{"variables":"a"}]}`))
 	require.NoError(t, err)
-	_, err = Work(p)
+	_, err = Work(t.Context(), p)
 	assert.ErrorContains(t, err, "no cases to draw pictures of")
 }

@@ -19,7 +19,7 @@ func power(t *testing.T, file string, q working.PowerQuestion) *working.Power {
 	t.Helper()
 	p, err := problem.Parse([]byte(file))
 	require.NoError(t, err)
-	out, err := Power(p, q)
+	out, err := Power(t.Context(), p, q)
 	require.NoError(t, err)
 	return out
 }
@@ -84,7 +84,7 @@ func TestPowerRefuses(t *testing.T) {
 	} {
 		p, err := problem.Parse([]byte(c.file))
 		require.NoError(t, err, name)
-		_, err = Power(p, c.q)
+		_, err = Power(t.Context(), p, c.q)
 		var mistakes problem.Errors
 		require.ErrorAs(t, err, &mistakes, name)
 		assert.Equal(t, c.pointer, mistakes[0].Pointer, name)
@@ -96,7 +96,7 @@ func TestPowerRefuses(t *testing.T) {
 func TestPowerOfDemoProblems(t *testing.T) {
 	asked := 0
 	for name, p := range demoProblems(t) {
-		out, err := Power(p, working.PowerQuestion{})
+		out, err := Power(t.Context(), p, working.PowerQuestion{})
 		if err != nil {
 			continue
 		}

@@ -36,7 +36,7 @@ func demoProblems(t *testing.T) map[string]*problem.Problem {
 		p, err := problem.Parse(file)
 		require.NoError(t, err, name)
 		out[filepath.Base(name)] = p
-		s, err := Work(p)
+		s, err := Work(t.Context(), p)
 		require.NoError(t, err, name)
 		for _, control := range s.Controls {
 			for _, choice := range control.Choices {
@@ -54,7 +54,7 @@ func demoProblems(t *testing.T) map[string]*problem.Problem {
 func TestTheGraphOfQuantities(t *testing.T) {
 	for name, p := range demoProblems(t) {
 		t.Run(name, func(t *testing.T) {
-			w, err := work(p)
+			w, err := work(t.Context(), p)
 			require.NoError(t, err)
 			s, err := w.Finish()
 			require.NoError(t, err)
@@ -182,12 +182,12 @@ func actionsOf(s *working.Solution) (actions []working.Action) {
 func TestEveryAction(t *testing.T) {
 	taken := map[string]int{}
 	for name, p := range demoProblems(t) {
-		s, err := Work(p)
+		s, err := Work(t.Context(), p)
 		require.NoError(t, err, name)
 		for _, action := range actionsOf(s) {
 			next, err := Act(p, action)
 			require.NoError(t, err, "%s: %s", name, action.ID)
-			_, err = Work(next)
+			_, err = Work(t.Context(), next)
 			require.NoError(t, err, "%s: %s", name, action.ID)
 			taken[action.ID]++
 		}
@@ -201,14 +201,14 @@ func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
 	p := &problem.Problem{
 		Procedure: "another", Alpha: 0.01, Tail: problem.Left,
 		Roles:   problem.Roles{"response": {"minutes"}, "block": {"day"}},
-		Options: map[string]rawValue{"variances": rawValue(`"equal"`), "sigma": rawValue(`3`)},
+		Options: map[string]jsontext.Value{"variances": jsontext.Value(`"equal"`), "sigma": jsontext.Value(`3`)},
 	}
 	carried, err := Carry(p, "t-two-sample")
 	require.NoError(t, err)
 	assert.Equal(t, problem.Left, carried.Tail)
 	assert.Equal(t, 0.01, carried.Alpha)
 	assert.Equal(t, problem.Roles{"response": {"minutes"}}, carried.Roles)
-	assert.Equal(t, map[string]rawValue{"variances": rawValue(`"equal"`)}, carried.Options)
+	assert.Equal(t, map[string]jsontext.Value{"variances": jsontext.Value(`"equal"`)}, carried.Options)
 	_, err = Carry(p, "nowhere")
 	assert.Error(t, err)
 }
@@ -218,7 +218,7 @@ func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
 func TestEverySolutionIsComplete(t *testing.T) {
 	order := []working.StepID{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision", "conclusion", "report", "follow-up"}
 	for name, p := range demoProblems(t) {
-		s, err := Work(p)
+		s, err := Work(t.Context(), p)
 		require.NoError(t, err, name)
 		var steps []working.StepID
 		for _, step := range s.Steps {
@@ -385,7 +385,7 @@ func checkRefusals(t *testing.T, refusals map[string]refusal) {
 		t.Run(name, func(t *testing.T) {
 			p, err := problem.Parse([]byte(c.file))
 			if err == nil {
-				_, err = Work(p)
+				_, err = Work(t.Context(), p)
 			}
 			var errs problem.Errors
 			require.ErrorAs(t, err, &errs)

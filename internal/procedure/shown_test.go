@@ -98,7 +98,7 @@ func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 		for range 40 {
 			p, err := problem.Parse([]byte(file))
 			require.NoError(t, err, name)
-			_, err = Work(p)
+			_, err = Work(t.Context(), p)
 			require.Error(t, err, name)
 			if first == "" {
 				first = err.Error()

@@ -18,7 +18,7 @@ func mustWork(t *testing.T, file string) *working.Solution {
 	t.Helper()
 	p, err := problem.Parse([]byte(file))
 	require.NoError(t, err)
-	s, err := Work(p)
+	s, err := Work(t.Context(), p)
 	require.NoError(t, err)
 	return s
 }
@@ -110,7 +110,7 @@ func TestNumbersThatDoNotFit(t *testing.T) {
 	p, err := problem.Parse([]byte(`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x","group":"g"},"data":{"variables":[
 		{"name":"g","kind":"category","values":["a","a","b","b"]},{"name":"x","kind":"number","values":[1.7e308,-1.7e308,1,2]}]}}`))
 	require.NoError(t, err)
-	_, err = Work(p)
+	_, err = Work(t.Context(), p)
 	require.ErrorContains(t, err, "too large to calculate with")
 }
 

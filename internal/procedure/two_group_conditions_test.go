@@ -94,13 +94,13 @@ func TestConditions(t *testing.T) {
 func TestLeaveAnOutlierOut(t *testing.T) {
 	p, err := problem.Parse([]byte(groupsFile("", []float64{1, 2, 3, 4, 5, 6, 7}, []float64{1, 2, 3, 4, 5, 6, 30})))
 	require.NoError(t, err)
-	s, err := Work(p)
+	s, err := Work(t.Context(), p)
 	require.NoError(t, err)
 	action := conditionOf(t, s, "outliers").Actions[0]
 	assert.True(t, action.Compare, "beside the present solution, not in its place")
 	without, err := Act(p, action)
 	require.NoError(t, err)
-	s, err = Work(without)
+	s, err = Work(t.Context(), without)
 	require.NoError(t, err)
 	assert.Equal(t, working.Cases{Given: 14, Used: 13, LeftOut: 1}, s.Cases)
 	assert.Contains(t, working.Markdown(s, ""), "case 14 (stands out from its group)")
@@ -138,7 +138,7 @@ func TestFromMeansToRanksAndBack(t *testing.T) {
 			first, err := problem.Parse([]byte(c.file + data))
 			require.NoError(t, err)
 			follow := func(p *problem.Problem, condition, id string) *problem.Problem {
-				s, err := Work(p)
+				s, err := Work(t.Context(), p)
 				require.NoError(t, err)
 				for _, action := range conditionOf(t, s, condition).Actions {
 					if action.ID == id {
@@ -156,7 +156,7 @@ func TestFromMeansToRanksAndBack(t *testing.T) {
 			there := follow(first, c.condition, c.there)
 			if c.back == "" {
 				assert.Equal(t, problem.Both, there.Tail, "spreads by deviations have no direction")
-				_, err := Work(there)
+				_, err := Work(t.Context(), there)
 				require.NoError(t, err)
 				return
 			}

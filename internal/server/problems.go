@@ -116,7 +116,7 @@ func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
 func mistakes(d *problem.Draft, set *data.Set) (problem.Errors, error) {
 	p, err := d.Problem(set)
 	if err == nil {
-		_, err = procedure.Work(p)
+		err = procedure.Check(p)
 	}
 	if errs, ok := err.(problem.Errors); ok {
 		return d.Locate(set, errs), nil
@@ -386,7 +386,7 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	solution, err := procedure.Work(p)
+	solution, err := procedure.Work(c.Request().Context(), p)
 	if err != nil {
 		return kept.Draft.Located(set, err)
 	}
@@ -460,7 +460,7 @@ func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	power, err := procedure.Power(p, request.Question)
+	power, err := procedure.Power(c.Request().Context(), p, request.Question)
 	if err != nil {
 		return err
 	}

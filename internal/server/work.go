@@ -44,7 +44,7 @@ func workFile(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	solution, err := procedure.Work(p)
+	solution, err := procedure.Work(c.Request().Context(), p)
 	if err != nil {
 		return err
 	}

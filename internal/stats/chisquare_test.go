@@ -118,10 +118,10 @@ func TestFreemanHaltonAgainstEnumeration(t *testing.T) {
 			}
 		})
 		want, _ := hits.Quo(hits, all).Float64()
-		got, ok := FreemanHalton(observed, MostSteps)
+		got, ok := FreemanHalton(t.Context(), observed, MostSteps)
 		assert.True(t, ok)
 		assert.InEpsilon(t, want, got, 1e-11, "%v", observed)
-		turned, _ := FreemanHalton(transposed(observed), MostSteps)
+		turned, _ := FreemanHalton(t.Context(), transposed(observed), MostSteps)
 		assert.InEpsilon(t, got, turned, 1e-12, "turning a table changes nothing")
 	}
 }
@@ -130,7 +130,7 @@ func TestFreemanHaltonAgainstEnumeration(t *testing.T) {
 func TestFreemanHaltonGivesUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
 	begun := time.Now()
-	_, ok := FreemanHalton(randomTable(rng, 10, 12, 3000), MostSteps)
+	_, ok := FreemanHalton(t.Context(), randomTable(rng, 10, 12, 3000), MostSteps)
 	assert.False(t, ok)
 	assert.Less(t, time.Since(begun), 20*time.Second, "a slow machine with others at work")
 }
@@ -239,7 +239,7 @@ func BenchmarkFreemanHalton(b *testing.B) {
 		b.Run(fmt.Sprintf("%dx%d of %d", size[0], size[1], size[2]), func(b *testing.B) {
 			found := 0.0
 			for b.Loop() {
-				if _, ok := FreemanHalton(table, MostSteps); ok {
+				if _, ok := FreemanHalton(b.Context(), table, MostSteps); ok {
 					found = 1
 				}
 			}

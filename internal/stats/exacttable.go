@@ -2,6 +2,7 @@ package stats
 
 import (
 	"cmp"
+	"context"
 	"maps"
 	"math"
 	"math/bits"
@@ -22,14 +23,14 @@ const MostExactCases = 1_000_000
 // FreemanHalton returns the exact p-value of a two-way table given its margins: the sum of
 // the probabilities of all tables that are not more likely than the one observed (G. H.
 // Freeman and J. H. Halton, Biometrika 38, 1951). ok is false where that takes more
-// steps than are allowed.
+// steps than are allowed, or the context is done.
 //
 // Tables are built column by column, as paths through a network whose nodes are the row
 // totals that are left, without their order (C. R. Mehta and N. R. Patel, J. Amer.
 // Statist. Assoc. 78, 1983). Paths from the beginning and paths from the end meet in the
 // middle. A path that can only end in tables that count, or only in ones that do not, is
 // not followed: what all its tables weigh is known in closed form.
-func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
+func FreemanHalton(ctx context.Context, observed [][]int, allowed int) (p float64, ok bool) {
 	if len(observed) > len(observed[0]) {
 		observed = transposed(observed)
 	}
@@ -84,7 +85,7 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 					break
 				}
 			}
-			if t.steps > t.allowed {
+			if t.steps > t.allowed || ctx.Err() != nil {
 				return math.NaN(), false
 			}
 		}
@@ -96,7 +97,7 @@ func FreemanHalton(observed [][]int, allowed int) (p float64, ok bool) {
 			continue
 		}
 		rest := t.tail(place{at, middle})
-		if rest == nil {
+		if rest == nil || ctx.Err() != nil {
 			return math.NaN(), false
 		}
 		for _, one := range open {

@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 
@@ -12,8 +13,8 @@ const mostCounts = 400_000
 
 // MultinomialExact returns the exact p-value of counts with the given shares: the sum of
 // the probabilities of all counts that are not more likely than these. ok is false where
-// there are too many to look at.
-func MultinomialExact(observed []int, shares []float64) (p float64, ok bool) {
+// there are too many to look at, or the context is done.
+func MultinomialExact(ctx context.Context, observed []int, shares []float64) (p float64, ok bool) {
 	n := 0
 	for _, o := range observed {
 		n += o
@@ -42,12 +43,12 @@ func MultinomialExact(observed []int, shares []float64) (p float64, ok bool) {
 			}
 			return
 		}
-		for k := 0; k <= left; k++ {
+		for k := 0; k <= left && ctx.Err() == nil; k++ {
 			add(i+1, left-k, sum+float64(k)*logs[i]-lf[k])
 		}
 	}
 	add(0, n, lf[n])
-	return math.Min(1, p), true
+	return math.Min(1, p), ctx.Err() == nil
 }
 
 // LessLikelyCounts orders counts that add up to the same by their probability under the

@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math"
 	"runtime"
 	"slices"
@@ -24,18 +25,20 @@ func TukeyReach(df float64, k int, area float64) float64 {
 	return dist.StudentizedRange{Groups: k, DF: df}.UpperQuantile(area) / math.Sqrt2
 }
 
-// InParallel calls f for each index below n, on all processors.
-func InParallel(n int, f func(i int)) {
+// inParallel calls f for each index below n, on all processors. It stops early when the context
+// is done, and returns its error.
+func inParallel(ctx context.Context, n int, f func(i int)) error {
 	workers := min(runtime.GOMAXPROCS(0), n)
 	var wait sync.WaitGroup
 	for w := range workers {
 		wait.Go(func() {
-			for i := w; i < n; i += workers {
+			for i := w; i < n && ctx.Err() == nil; i += workers {
 				f(i)
 			}
 		})
 	}
 	wait.Wait()
+	return ctx.Err()
 }
 
 // Letters marks groups that cannot be told apart: two groups share a letter exactly where

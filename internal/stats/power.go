@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math"
 	"sort"
 
@@ -113,22 +114,23 @@ func massesOf(n int, p float64) (from int, masses []float64) {
 // at least target; ok is false where there is none.
 //
 // Where counts go in steps so does the power, up and down: stepped says so, and then the n
-// that follow are looked at too, as far as a fall is to be expected.
-func NeededSize(power func(n int) float64, target float64, smallest, largest int, stepped bool) (n int, ok bool) {
+// that follow are looked at too, as far as a fall is to be expected. What it returns when the
+// context is done says nothing.
+func NeededSize(ctx context.Context, power func(n int) float64, target float64, smallest, largest int, stepped bool) (n int, ok bool) {
 	high, step := smallest, 1
 	for power(high) < target {
-		if high == largest {
+		if high == largest || ctx.Err() != nil {
 			return 0, false
 		}
 		high = min(largest, high+step)
 		step *= 2
 	}
 	n = max(smallest, high-step/2)
-	n += sort.Search(high-n, func(i int) bool { return power(n+i) >= target })
+	n += sort.Search(high-n, func(i int) bool { return ctx.Err() != nil || power(n+i) >= target })
 	if !stepped {
 		return n, true
 	}
-	for at := n; at <= n+50+2*int(math.Sqrt(float64(n))); at++ {
+	for at := n; at <= n+50+2*int(math.Sqrt(float64(n))) && ctx.Err() == nil; at++ {
 		if power(at) < target {
 			n = at + 1
 		}

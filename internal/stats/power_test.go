@@ -126,13 +126,13 @@ func TestPowerOfProportions(t *testing.T) {
 func TestNeededSize(t *testing.T) {
 	smooth := func(n int) float64 { return 1 - 1/math.Sqrt(float64(n)) }
 	for target, want := range map[float64]int{0.5: 4, 0.8: 25, 0.9: 100, 0.99: 10_000} {
-		n, ok := NeededSize(smooth, target-1e-12, 2, 1_000_000, false)
+		n, ok := NeededSize(t.Context(), smooth, target-1e-12, 2, 1_000_000, false)
 		assert.True(t, ok)
 		assert.Equal(t, want, n)
 	}
-	_, ok := NeededSize(smooth, 0.99, 2, 9_999, false)
+	_, ok := NeededSize(t.Context(), smooth, 0.99, 2, 9_999, false)
 	assert.False(t, ok, "beyond the largest")
-	n, ok := NeededSize(smooth, 0.1, 7, 9, false)
+	n, ok := NeededSize(t.Context(), smooth, 0.1, 7, 9, false)
 	assert.True(t, ok)
 	assert.Equal(t, 7, n, "the smallest is enough")
 
@@ -143,7 +143,7 @@ func TestNeededSize(t *testing.T) {
 		}
 		return 0.81
 	}
-	n, ok = NeededSize(saw, 0.8, 1, 1000, true)
+	n, ok = NeededSize(t.Context(), saw, 0.8, 1, 1000, true)
 	assert.True(t, ok)
 	assert.Equal(t, 44, n)
 }

@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math"
 	"math/rand/v2"
 
@@ -165,12 +166,16 @@ type Drawn struct {
 
 // DrawP draws samples and returns the share of those whose statistic is at least the
 // observed one, (r + 1)/(R + 1) (A. C. Davison and D. V. Hinkley, Bootstrap Methods and
-// their Application, 1997, 4.2). The same seed gives the same samples.
-func DrawP(draw Sampler, observed float64, repetitions int, seed uint64) Drawn {
+// their Application, 1997, 4.2). The same seed gives the same samples. What it returns when the
+// context is done says nothing.
+func DrawP(ctx context.Context, draw Sampler, observed float64, repetitions int, seed uint64) Drawn {
 	d, rng := Drawn{Repetitions: repetitions}, rand.New(rand.NewPCG(seed, 0))
 	// The same sample dealt in another order may differ in the last digits.
 	least := observed - 1e-9*math.Max(1, math.Abs(observed))
 	for range repetitions {
+		if ctx.Err() != nil {
+			break
+		}
 		if draw(rng) >= least {
 			d.AsExtreme++
 		}

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"grund/internal/data"
 	"grund/internal/formula"
 	"grund/internal/problem"
 )
@@ -75,7 +76,7 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	case Given:
 		q.Display = FormatShortest(value)
 	case P:
-		q.Display = FormatP(value, w.problem.Alpha, decimals)
+		q.Display, q.bound = FormatP(value, w.problem.Alpha, decimals), isBound(value, w.problem.Alpha, decimals)
 		decimals, _ = decimalsApart(value, w.problem.Alpha, max(decimals, leastPDecimals))
 	case Ratio:
 		digits := 2 // that are seen at least
@@ -115,7 +116,7 @@ func (w *Working) decimalsFor(display Display, value float64) int {
 	case display == Whole, display == Degrees && IsWhole(value):
 		return 0
 	case display == Given:
-		return decimalsOf(value)
+		return data.Decimals(value)
 	case chosen != nil:
 		return *chosen
 	case display == Measure:
@@ -181,6 +182,15 @@ func (w *Working) series(ref, symbol string, show func(float64) string) formula.
 
 // Table adds a table.
 func (w *Working) Table(t *Table) { w.solution.Tables = append(w.solution.Tables, t) }
+
+// Dim says that a table is not to be relied on, for a reason that stands before it.
+func (w *Working) Dim(table string) {
+	if t := w.solution.Table(table); t != nil {
+		t.Dimmed = true
+		return
+	}
+	w.fail("there is no table %q to dim", table)
+}
 
 // Figure adds a figure.
 func (w *Working) Figure(f *Figure) {
@@ -256,6 +266,17 @@ func (w *Working) Show(id Ref) string {
 	}
 	w.fail("%q is shown and not defined", id)
 	return "?"
+}
+
+// ShowSize returns the quantity's number as displayed, without its sign.
+func (w *Working) ShowSize(id Ref) string { return strings.TrimPrefix(w.Show(id), minus) }
+
+// Relation is what stands between a p and its number: nothing where that is a bound.
+func (w *Working) Relation(p Ref) string {
+	if q := w.byID[p]; q != nil && q.bound {
+		return ""
+	}
+	return "= "
 }
 
 // ShowMeasure returns a number in the response's unit as a quantity of it would be shown,

@@ -90,18 +90,6 @@ func TestFormatPercent(t *testing.T) {
 	}
 }
 
-func TestDecimalsOf(t *testing.T) {
-	for _, c := range []struct {
-		values []float64
-		limit  int
-		want   int
-	}{
-		{[]float64{1, 2.5, 3.25}, 4, 2}, {[]float64{0.123456789}, 4, 4}, {[]float64{math.NaN(), 12}, 4, 0}, {nil, 4, 0}, {[]float64{0.30000000000000004}, 20, 17}, {[]float64{1e9 + 0.5}, 4, 1},
-	} {
-		assert.Equal(t, c.want, DecimalsOf(c.values, c.limit), "%v", c.values)
-	}
-}
-
 func TestSeries(t *testing.T) {
 	w := newWorking()
 	for _, c := range []struct {

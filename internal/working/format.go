@@ -5,6 +5,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"grund/internal/data"
 )
 
 // DefaultDecimals is how many decimals a solution shows when the problem does not say.
@@ -83,7 +85,7 @@ const largestPlain = 1e15
 func FormatNumber(x float64, decimals int) string {
 	switch {
 	case math.IsNaN(x):
-		return "–"
+		return none
 	case math.IsInf(x, 1):
 		return "∞"
 	case math.IsInf(x, -1):
@@ -156,7 +158,7 @@ func FormatShortest(x float64) string {
 	if a := math.Abs(x); a != 0 && (a >= 1e15 || a < 1e-6) {
 		return FormatNumberFull(x)
 	}
-	return FormatNumber(x, decimalsOf(x))
+	return FormatNumber(x, data.Decimals(x))
 }
 
 // FormatNumberFull returns all digits of x as programs read them, and "" for what
@@ -171,33 +173,6 @@ func FormatNumberFull(x float64) string {
 	return strconv.FormatFloat(x, 'f', -1, 64)
 }
 
-// decimalsOf returns how many decimals x was most likely written with.
-func decimalsOf(x float64) int {
-	// Few decimals are the rule, and found without writing the number out.
-	for d, power := 0, 1.0; d <= 6 && math.Abs(x) < 1e9; d, power = d+1, power*10 {
-		if math.Round(x*power)/power == x {
-			return d
-		}
-	}
-	_, fraction, _ := strings.Cut(strconv.FormatFloat(x, 'f', -1, 64), ".")
-	return len(fraction)
-}
-
-// DecimalsOf returns the most decimals that any of the values was written with,
-// at most limit.
-func DecimalsOf(values []float64, limit int) int {
-	most := 0
-	for _, x := range values {
-		if most >= limit {
-			return limit
-		}
-		if !math.IsNaN(x) {
-			most = max(most, decimalsOf(x))
-		}
-	}
-	return min(most, limit)
-}
-
 // FormatP returns a p-value with at least four decimals: "< 0.0001" below that, or
 // with a power of ten where alpha is as small, and as many digits more as it takes
 // to see on which side of alpha it lies. It is never shown as zero.
@@ -208,10 +183,10 @@ func FormatP(p, alpha float64, decimals int) string {
 	}
 	least := math.Pow10(-decimals)
 	switch {
-	case p < least && alpha >= least:
-		return "<" + thinSpace + FormatNumber(least, decimals)
-	case p == 0:
+	case p == 0 && alpha < least:
 		return "<" + thinSpace + "10⁻³⁰⁰"
+	case isBound(p, alpha, decimals):
+		return "<" + thinSpace + FormatNumber(least, decimals)
 	case p < least:
 		digits := 2
 		for formatPower(p, digits) == formatPower(alpha, digits) && p != alpha && digits < 16 {
@@ -221,6 +196,20 @@ func FormatP(p, alpha float64, decimals int) string {
 	}
 	shown, _ := FormatApart(p, alpha, decimals)
 	return shown
+}
+
+// isBound reports whether a p-value is shown as less than a bound, and not as itself.
+func isBound(p, alpha float64, decimals int) bool {
+	least := math.Pow10(-max(decimals, leastPDecimals))
+	return p == 0 || p < least && alpha >= least
+}
+
+// PWords writes a p-value with its sign and four decimals: "p = 0.0514", "p < 0.0001".
+func PWords(p, alpha float64) string {
+	if isBound(p, alpha, leastPDecimals) {
+		return "p " + FormatP(p, alpha, leastPDecimals)
+	}
+	return "p = " + FormatP(p, alpha, leastPDecimals)
 }
 
 // leastPDecimals is with how many decimals a p-value is shown at least.
@@ -233,7 +222,7 @@ func FormatApart(a, b float64, decimals int) (string, string) {
 	if !apart {
 		return formatPower(a, 16), formatPower(b, 16)
 	}
-	return FormatNumber(a, d), FormatNumber(b, max(decimals, min(d, decimalsOf(b))))
+	return FormatNumber(a, d), FormatNumber(b, max(decimals, min(d, data.Decimals(b))))
 }
 
 // decimalsApart returns with how many decimals, at least the given number, two numbers look

@@ -139,7 +139,7 @@ func (m *markdown) formula(q *Quantity) {
 	}
 	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(m.quantities[Ref(id)].Display) })
 	relation := "= "
-	if strings.HasPrefix(q.Display, "<") {
+	if q.bound {
 		relation = ""
 	}
 	symbol := q.Symbol + " = "

@@ -1,6 +1,7 @@
 package working
 
 import (
+	"context"
 	"fmt"
 
 	"grund/internal/problem"
@@ -93,8 +94,8 @@ type PowerAt struct {
 }
 
 // Power answers how the test does where something stated is true. A number that cannot be
-// true is an error that names it.
-func (w *Working) Power(q PowerQuestion) (*Power, error) {
+// true is an error that names it; the context's error is returned when that is done.
+func (w *Working) Power(ctx context.Context, q PowerQuestion) (*Power, error) {
 	p := w.planning
 	if p == nil {
 		return nil, problem.Errors{{Pointer: "/procedure", Says: "the power of this test is not calculated", Instead: "take a test of means or proportions"}}
@@ -125,7 +126,7 @@ func (w *Working) Power(q PowerQuestion) (*Power, error) {
 	case against:
 		out.Needs = "No sample reaches it: what is stated lies on the side on which H₁ does not look."
 	default:
-		if n, ok = stats.NeededSize(power, out.Target, p.Least, largestSize, p.Stepped); !ok {
+		if n, ok = stats.NeededSize(ctx, power, out.Target, p.Least, largestSize, p.Stepped); !ok {
 			out.Needs = fmt.Sprintf("For a power of %s more than %s would be needed.", FormatShortest(out.Target), cases(largestSize))
 			break
 		}
@@ -133,8 +134,8 @@ func (w *Working) Power(q PowerQuestion) (*Power, error) {
 		out.Needed = &needed
 		out.Needs = fmt.Sprintf("For a power of %s it takes %s.", FormatShortest(out.Target), needed.cases())
 	}
-	out.Figure = w.powerFigure(out, power)
-	return out, nil
+	out.Figure = w.powerFigure(ctx, out, power)
+	return out, ctx.Err()
 }
 
 // fill puts the numbers of the question into the answer and returns what is true.
@@ -191,7 +192,7 @@ func cases(n int) string {
 }
 
 // powerFigure draws power against the number of cases, from few to more than are needed.
-func (w *Working) powerFigure(p *Power, power func(n int) float64) *Figure {
+func (w *Working) powerFigure(ctx context.Context, p *Power, power func(n int) float64) *Figure {
 	last := 2 * p.Present.N
 	if p.Needed != nil {
 		last = max(p.Present.N, p.Needed.N) * 5 / 4
@@ -202,7 +203,7 @@ func (w *Working) powerFigure(p *Power, power func(n int) float64) *Figure {
 		Axis: Axis{Label: "cases", Min: 0, Max: Number(last)}, Up: &Axis{Label: "power", Min: 0, Max: 1}, Handles: []Handle{}}
 	line := Mark{Shape: Line, Role: Expected, Label: "power"}
 	step := max(1, (last-first+powerPoints-1)/powerPoints)
-	for n := first; n <= last; n += step {
+	for n := first; n <= last && ctx.Err() == nil; n += step {
 		line.X, line.Y = append(line.X, Number(n)), append(line.Y, Number(roundTo(power(n), 5)))
 	}
 	f.Marks = []Mark{line, {Shape: RuleMark, Role: Region, Label: FormatShortest(p.Target), Y: Positions(p.Target)}}

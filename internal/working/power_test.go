@@ -48,14 +48,14 @@ func planned(tail problem.Tail, n int) *Working {
 // ((1.959964 + 0.841621) / 0.5)² = 31.40 and ((1.644854 + 0.841621) / 0.5)² = 24.73.
 func TestNeededCases(t *testing.T) {
 	for tail, want := range map[problem.Tail]int{problem.Both: 32, problem.Right: 25} {
-		p, err := planned(tail, 9).Power(PowerQuestion{})
+		p, err := planned(tail, 9).Power(t.Context(), PowerQuestion{})
 		require.NoError(t, err)
 		require.NotNil(t, p.Needed)
 		assert.Equal(t, want, p.Needed.N)
 		assert.GreaterOrEqual(t, float64(p.Needed.Power), 0.8)
 		assert.Equal(t, 9, p.Present.N)
 	}
-	p, err := planned(problem.Right, 9).Power(PowerQuestion{})
+	p, err := planned(problem.Right, 9).Power(t.Context(), PowerQuestion{})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.442413, float64(p.Present.Power), 1e-6, "Φ(1.5 − 1.644854)")
 	assert.Equal(t, "With the 9 cases of this problem the test finds a true difference of 1 min with probability 0.442: of 100 such samples about 44 reject H₀, and in the others a Type II error is made.", p.Says)
@@ -64,7 +64,7 @@ func TestNeededCases(t *testing.T) {
 
 func TestPowerOfWhatIsStated(t *testing.T) {
 	ask := func(w *Working, inputs map[string]float64, target float64) *Power {
-		p, err := w.Power(PowerQuestion{Inputs: inputs, Target: &target})
+		p, err := w.Power(t.Context(), PowerQuestion{Inputs: inputs, Target: &target})
 		require.NoError(t, err)
 		return p
 	}
@@ -103,7 +103,7 @@ func TestPowerOfWhatCannotBe(t *testing.T) {
 		"several":   {PowerQuestion{Inputs: map[string]float64{"s": -1}, Target: new(0.0)}, []string{"/inputs/s", "/target"}, "must be above 0"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, err := w.Power(c.q)
+			_, err := w.Power(t.Context(), c.q)
 			var mistakes problem.Errors
 			require.ErrorAs(t, err, &mistakes)
 			var pointers []string
@@ -115,12 +115,12 @@ func TestPowerOfWhatCannotBe(t *testing.T) {
 		})
 	}
 	assert.InDelta(t, 2, w.planning.Inputs[1].Value, 0, "the question changes nothing for the next one")
-	_, err := newWorking().Power(PowerQuestion{})
+	_, err := newWorking().Power(t.Context(), PowerQuestion{})
 	assert.ErrorContains(t, err, "/procedure: the power of this test is not calculated")
 }
 
 func TestPowerFigure(t *testing.T) {
-	p, err := planned(problem.Both, 9).Power(PowerQuestion{})
+	p, err := planned(problem.Both, 9).Power(t.Context(), PowerQuestion{})
 	require.NoError(t, err)
 	line := p.Figure.Marks[0]
 	require.Equal(t, Expected, line.Role)

@@ -96,13 +96,6 @@ type Column struct {
 // A Row has a cell for each column.
 type Row []Cell
 
-// A Cell of a table.
-type Cell struct {
-	Value any    // a Number, an int or a string
-	Shown string // as displayed
-	Ref   Ref    // the quantity that opens, if any
-}
-
 // fields are the table's fields without its way of writing itself.
 type fields Table
 
@@ -273,17 +266,6 @@ func (f *Filter) keeps(cell Cell) bool {
 		return x == bound
 	}
 	return f.Is == Beyond && math.Abs(x) >= math.Abs(bound)
-}
-
-// number returns the cell's number; NaN where it has none.
-func (c Cell) number() float64 {
-	switch value := c.Value.(type) {
-	case Number:
-		return float64(value)
-	case int:
-		return float64(value)
-	}
-	return math.NaN()
 }
 
 // Where returns the table with the rows that pass a filter; nil where there is no such column.

@@ -5,6 +5,7 @@ import (
 	"math"
 	"strings"
 
+	"grund/internal/data"
 	"grund/internal/formula"
 	"grund/internal/problem"
 	"grund/internal/stats/dist"
@@ -403,15 +404,7 @@ func (w *Working) PValueStep(before ...Block) {
 }
 
 // pWords writes the deciding p-value with its sign: "p = 0.0553", "p < 0.0001".
-func (w *Working) pWords() string {
-	if w.belowDisplay() {
-		return "p " + w.Show(w.test.P)
-	}
-	return "p = " + w.Show(w.test.P)
-}
-
-// belowDisplay reports whether p is shown as "< 0.0001".
-func (w *Working) belowDisplay() bool { return strings.HasPrefix(w.Show(w.test.P), "<") }
+func (w *Working) pWords() string { return "p " + w.Relation(w.test.P) + w.Show(w.test.P) }
 
 func (w *Working) areaWords() string {
 	switch w.test.tail {
@@ -458,7 +451,7 @@ func (w *Working) DecisionStep(words Words) {
 	shownP, shownAlpha := w.Show(w.test.P), FormatShortest(alpha)
 	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: t.P, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
 	switch {
-	case t.reject && w.belowDisplay():
+	case t.reject && w.byID[t.P].bound:
 		byP.Compare, byP.Says = "p "+shownP, "p is smaller than α = "+shownAlpha
 	case t.reject && t.p == alpha:
 		byP.Compare, byP.Says = shownP+" = "+shownAlpha, "p equals α"
@@ -505,7 +498,7 @@ func (w *Working) regionComparison() string {
 	}
 	decimals := w.decimals[t.Statistic]
 	if t.Follows != "" {
-		decimals = max(decimals, decimalsOf(critical))
+		decimals = max(decimals, data.Decimals(critical))
 	}
 	a, b := FormatApart(value, critical, decimals)
 	sign := " < "

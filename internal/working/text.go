@@ -114,5 +114,15 @@ func Warn(format string, args ...any) Prose {
 // Note returns a paragraph that is true and not needed to go on.
 func Note(format string, args ...any) Prose { return Prose{Tone: Aside, Text: Textf(format, args...)} }
 
-// Join returns the texts one after the other.
-func Join(texts ...Text) Text { return slices.Concat(texts...) }
+// Join returns the texts one after the other, words in one style as one piece.
+func Join(texts ...Text) Text {
+	var out Text
+	for _, piece := range slices.Concat(texts...) {
+		if n := len(out); n > 0 && piece.Ref == "" && out[n-1].Ref == "" && out[n-1].Style == piece.Style {
+			out[n-1].Words += piece.Words
+			continue
+		}
+		out = append(out, piece)
+	}
+	return out
+}

@@ -124,6 +124,8 @@ type Quantity struct {
 	Full    string   `json:"full"`             // all digits, for copying
 	Formula *Formula `json:"formula,omitzero"` // nil for what the problem gives
 	Says    string   `json:"says,omitzero"`    // what the number is, in words
+
+	bound bool // whether Display is a bound that the value lies below
 }
 
 // Formula says where a quantity comes from. In the two forms an input stands as

@@ -1,0 +1,86 @@
+// Package cases reads out of a problem the cases that a procedure works with: one sample or the
+// differences of pairs, a response in groups, or the levels of a category. What is left out is
+// not among them. Errors are of type problem.Errors and name the place in the problem.
+package cases
+
+import (
+	"fmt"
+	"strings"
+
+	"grund/internal/data"
+	"grund/internal/problem"
+	"grund/internal/stats"
+	"grund/internal/words"
+)
+
+// A Spread is a set of values by which the conditions of a test are judged.
+type Spread struct {
+	Name   string // of the group, "" where there is one only
+	Values []float64
+	Rows   []int // of the cases, from 1
+	Five   stats.FiveNumbers
+}
+
+// NewSpread returns values as conditions are judged by them.
+func NewSpread(name string, values []float64, rows []int) Spread {
+	return Spread{name, values, rows, stats.NewFiveNumbers(stats.Sorted(values))}
+}
+
+// HasShape reports whether W of Shapiro and Wilk exists for the values.
+func (s *Spread) HasShape() bool {
+	n := len(s.Values)
+	return n >= stats.MinNormality && n <= stats.MaxNormality && s.Five.Min != s.Five.Max
+}
+
+// Used returns how many levels of a category occur.
+func Used(v *data.Variable) int {
+	seen := map[int]bool{}
+	for _, code := range v.Codes {
+		if code >= 0 {
+			seen[code] = true
+		}
+	}
+	return len(seen)
+}
+
+// LevelNames returns the names of a category's levels.
+func LevelNames(v *data.Variable) []string {
+	names := make([]string, len(v.Levels))
+	for i, level := range v.Levels {
+		names[i] = level.Name
+	}
+	return names
+}
+
+// LeftOut says why cases are not used: those that a person left out by their reasons, then the
+// others of the total, with theirs.
+func LeftOut(leftOut []problem.LeftOut, total int, others string) string {
+	var reasons []string
+	numbers := map[string][]int{}
+	for _, left := range leftOut {
+		if numbers[left.Reason] == nil {
+			reasons = append(reasons, left.Reason)
+		}
+		numbers[left.Reason] = append(numbers[left.Reason], left.Case)
+	}
+	var parts []string
+	for _, reason := range reasons {
+		part := fmt.Sprintf("case %d", numbers[reason][0])
+		if n := len(numbers[reason]); n > 1 {
+			part = words.Count(n, "case")
+		}
+		if reason != "" {
+			part += " (" + reason + ")"
+		}
+		parts = append(parts, part)
+	}
+	if n := total - len(leftOut); n > 0 {
+		parts = append(parts, words.Count(n, "case")+" "+others)
+	}
+	return strings.Join(parts, "; ")
+}
+
+// TooFarApart refuses numbers whose differences or squares no double holds.
+func TooFarApart() error {
+	return problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+}

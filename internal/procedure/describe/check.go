@@ -1,0 +1,117 @@
+package describe
+
+import (
+	"fmt"
+	"maps"
+	"slices"
+
+	"grund/internal/problem"
+	"grund/internal/words"
+)
+
+// check compares a problem with the description.
+func (d *Description) check(p *problem.Problem) (errs problem.Errors) {
+	d.checkTakes(p, &errs)
+	if !d.Tails {
+		errs = append(errs, Directed(p, fmt.Sprintf("%s has no direction", d.Title))...)
+	}
+	if p.Data.Variables != nil {
+		d.checkRoles(p, &errs)
+	} else if len(p.Roles) > 0 {
+		errs.Add("/roles", "roles are for variables, and the data here have none", "remove the roles")
+	}
+	return errs
+}
+
+// Directed returns what is wrong with a problem that takes one tail, or whose claim names a side,
+// where the test has no direction. says is why.
+func Directed(p *problem.Problem, says string) (errs problem.Errors) {
+	if p.Tail != problem.Both {
+		errs.Add("/tail", says, "tail must be “both”")
+	}
+	if c := p.Claim; c != nil && c.Says.Directed() {
+		errs.Add("/claim/says", says+", so that a claim about a side cannot be weighed", "say “equal”, “different” or “open”")
+	}
+	return errs
+}
+
+func (d *Description) checkTakes(p *problem.Problem, errs *problem.Errors) {
+	given := TakesVariables
+	switch {
+	case p.Data.Summary != nil:
+		given = TakesSummary
+	case p.Data.Counts != nil:
+		given = TakesCounts
+	}
+	if !slices.Contains(d.Takes, given) {
+		var takes []string
+		for _, t := range d.Takes {
+			takes = append(takes, string(t))
+		}
+		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.ID, given), "give "+problem.List(takes, "or"))
+	}
+}
+
+func (d *Description) checkRoles(p *problem.Problem, errs *problem.Errors) {
+	var known []string
+	for _, role := range d.Roles {
+		known = append(known, role.ID)
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Roles)) {
+		if !slices.Contains(known, id) {
+			*errs = append(*errs, problem.Unknown(problem.Pointer("roles", id), "role", id, known))
+		}
+	}
+	playedBy := map[string]string{}
+	for _, role := range d.Roles {
+		role.check(p, playedBy, errs)
+	}
+}
+
+// check checks the variables of a role; playedBy holds the roles of those that have one already.
+func (r *Role) check(p *problem.Problem, playedBy map[string]string, errs *problem.Errors) {
+	at := problem.Pointer("roles", r.ID)
+	names := p.Roles[r.ID]
+	switch {
+	case len(names) < r.Min:
+		errs.Add(at, fmt.Sprintf("no variable is given for the role “%s”", r.ID), "name "+r.Says)
+	case r.Max > 0 && len(names) > r.Max:
+		errs.Add(at, fmt.Sprintf("%d variables are given for the role “%s”", len(names), r.ID), fmt.Sprintf("give %d", r.Max))
+	}
+	for _, name := range names {
+		v := p.Data.Variables.Find(name)
+		if v == nil {
+			*errs = append(*errs, problem.Unknown(at, "variable", name, p.Data.Variables.Names()))
+			continue
+		}
+		if other, taken := playedBy[name]; taken {
+			errs.Add(at, fmt.Sprintf("“%s” has the role “%s” already", problem.Shorten(name), other), "give each role a variable of its own")
+		}
+		playedBy[name] = r.ID
+		if !slices.Contains(r.Kinds, v.Kind) {
+			errs.Add(at, fmt.Sprintf("“%s” is a %s and the role “%s” needs a %s", problem.Shorten(name), v.Kind, r.ID, r.Kinds[0]),
+				"choose another variable, or change its kind")
+		}
+	}
+}
+
+// readOptions reads the options of a problem into the fields that they are bound to.
+func readOptions(p *problem.Problem, options []Option, errs *problem.Errors) {
+	var known []string
+	for _, option := range options {
+		known = append(known, option.ID)
+		if _, given := p.Options[option.ID]; option.Required && !given {
+			errs.Add(problem.Pointer("options", option.ID), option.ID+" is missing", "give it: "+words.InSentence(option.Label))
+		}
+	}
+	for _, id := range slices.Sorted(maps.Keys(p.Options)) {
+		i := slices.Index(known, id)
+		if i < 0 {
+			*errs = append(*errs, problem.Unknown(problem.Pointer("options", id), "option", id, known))
+			continue
+		}
+		if wrong := options[i].read(p.Options[id]); wrong != nil {
+			errs.Add(problem.Pointer("options", id), wrong.says, wrong.instead)
+		}
+	}
+}

@@ -1,0 +1,122 @@
+package lines
+
+import (
+	"math"
+	"strings"
+
+	"grund/internal/data"
+	"grund/internal/stats"
+	"grund/internal/words"
+	"grund/internal/working"
+)
+
+// tables lists the coefficients, the cases, what is predicted, and the fits side by side.
+func (s *severalPredictors) tables() {
+	s.coefficientsTable()
+	s.standardizedTable()
+	s.casesTable()
+	s.response.predictionsTable(&s.Sheet, s.predictions())
+	s.fitsTable()
+}
+
+// coefficientsTable lists the coefficients with their tests against 0, and reads them back as
+// factors where the fit is of logarithms.
+func (s *severalPredictors) coefficientsTable() {
+	f := s.fit
+	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: coefficientColumns(
+		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true, Hidden: true},
+		working.Column{ID: "vif", Label: "inflation", Numeric: true, Hidden: true})}
+	newOne := func(term working.Cell, i int) coefficient {
+		return newCoefficient(term, f.Coefficients[i], f.SE[i], f.DF, s.Area(), f.Perfect)
+	}
+	intercept := newOne(working.NameCell("intercept"), 0)
+	rows := []working.Row{append(intercept.row(&s.Sheet), working.NoCell(), working.NoCell())}
+	coefficients := make([]coefficient, len(s.terms))
+	for j, one := range s.terms {
+		coefficients[j] = newOne(one.cell(), j+1)
+		rows = append(rows, append(coefficients[j].row(&s.Sheet), s.NumberCellOrNone(f.Standardized[j], 3), s.NumberCell(f.Inflation[j], 2)))
+	}
+	t.SetRows(rows)
+	s.Table(t)
+	if s.response.log {
+		s.response.factorsTable(&s.Sheet, coefficients)
+	}
+}
+
+// standardizedTable sets the predictors beside each other: their coefficients in standard
+// deviations, and how much they go with one another.
+func (s *severalPredictors) standardizedTable() {
+	t := &working.Table{ID: "standardized", Title: "Standardized coefficients", Key: []string{"predictor"}, Columns: []working.Column{
+		{ID: "predictor", Label: "term"}, {ID: "standardized_coefficient", Label: "standardized coefficient", Numeric: true, Bar: true},
+		{ID: "vif", Label: "inflation of variance", Numeric: true},
+	}}
+	rows := make([]working.Row, len(s.terms))
+	for j, one := range s.terms {
+		rows[j] = working.Row{one.cell(), s.NumberCellOrNone(s.fit.Standardized[j], 3), s.NumberCell(s.fit.Inflation[j], 2)}
+	}
+	t.SetRows(rows)
+	s.Table(t)
+}
+
+func (s *severalPredictors) casesTable() {
+	decimals := s.response.decimals + 2
+	s.CasesTable("The cases about the fit", s.rows, s.response.column(&s.Sheet),
+		calculated(working.Column{ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.Unit},
+			func(i int) working.Cell { return s.NumberCell(s.each[i].Value, decimals) }),
+		calculated(working.Column{ID: "residual", Label: "residual", Symbol: "e", Unit: s.Unit, Bar: true, Formula: `@{observed}-@{fitted}`},
+			func(i int) working.Cell { return s.NumberCell(s.each[i].Residual, decimals) }),
+		calculated(working.Column{
+			ID: "standardized", Label: "standardized", Symbol: "e^{*}", Formula: `\frac{@{residual}}{@{residual_sd}\sqrt{1-@{leverage}}}`,
+		}, func(i int) working.Cell { return s.NumberCellOrNone(s.each[i].Standardized, 2) }),
+		calculated(working.Column{ID: "leverage", Label: "leverage", Symbol: "h"},
+			func(i int) working.Cell { return s.NumberCell(s.each[i].Leverage, 3) }),
+		calculated(working.Column{
+			ID: "cooks_distance", Label: "influence", Symbol: "D",
+			Formula: `\frac{@{standardized}^{2}}{@{terms}+1}\cdot\frac{@{leverage}}{1-@{leverage}}`,
+		}, func(i int) working.Cell { return s.NumberCellOrNone(s.each[i].Cook, 3) }))
+}
+
+// predictions returns what the fit gives where the problem asks.
+func (s *severalPredictors) predictions() *predictions {
+	p := &predictions{at: working.Column{ID: "at", Label: words.UpperFirst(strings.Join(s.predictorNames(), ", "))}}
+	for i, row := range s.places {
+		fitted, h := s.fit.At(row)
+		p.places = append(p.places, working.NameCell(strings.Join(s.o.predictAt[i], ", ")))
+		p.each = append(p.each, newPredicted(fitted, h, s.fit.ResidualSD, s.fit.DF, s.Area(), s.fit.Perfect))
+	}
+	return p
+}
+
+// fitsTable sets the fit beside others on the same cases, with the partial F test where one is
+// inside the other.
+func (s *severalPredictors) fitsTable() {
+	if len(s.compared) == 0 {
+		return
+	}
+	t := &working.Table{ID: "fits", Title: "Fits side by side", Key: []string{"predictors"}, Columns: []working.Column{
+		{ID: "predictors", Label: "predictors"}, {ID: "r_squared", Label: "R²", Numeric: true},
+		{ID: "adjusted_r_squared", Label: "adjusted R²", Numeric: true},
+		{ID: "residual_sd", Label: "spread about the fit", Unit: s.Unit, Numeric: true}, {ID: "aic", Label: "AIC", Numeric: true},
+		{ID: "f_change", Label: "F of the difference", Numeric: true}, {ID: "p_change", Label: "p", Numeric: true},
+	}}
+	rows := []working.Row{s.fitRow(s.predictors, s.fit, math.NaN(), math.NaN())}
+	for _, one := range s.compared {
+		if one.fit != nil {
+			rows = append(rows, s.fitRow(one.variables, one.fit, one.f, one.p))
+		}
+	}
+	t.SetRows(rows)
+	s.Table(t)
+}
+
+func (s *severalPredictors) fitRow(variables []*data.Variable, fit *stats.LeastSquares, f, p float64) working.Row {
+	var names, shown []string
+	for _, v := range variables {
+		names, shown = append(names, v.Name), append(shown, words.InSentence(s.Called(v)))
+	}
+	return working.Row{
+		{Value: strings.Join(names, ", "), Shown: words.UpperFirst(strings.Join(shown, ", "))},
+		s.NumberCellOrNone(fit.R2, 4), s.NumberCellOrNone(fit.AdjustedR2, 4), s.NumberCell(fit.ResidualSD, s.response.decimals+2),
+		s.NumberCellOrNone(fit.AIC, 2), s.NumberCellOrNone(f, 3), s.PCellOrNone(p),
+	}
+}

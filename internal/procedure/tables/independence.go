@@ -1,0 +1,329 @@
+package tables
+
+import (
+	"context"
+	"fmt"
+	"math"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/procedure/cases"
+	"grund/internal/procedure/describe"
+	"grund/internal/procedure/write"
+	"grund/internal/stats"
+	"grund/internal/stats/dist"
+	"grund/internal/words"
+	"grund/internal/working"
+)
+
+type independenceOptions struct {
+	levelOptions
+	continuity bool
+	within     []float64
+}
+
+// ChiSquareIndependence asks whether two categories are independent, by the chi-square statistic
+// of their table.
+var ChiSquareIndependence = describe.New(describe.Description{
+	ID:         "chi-square-independence",
+	Title:      "Two categories",
+	Asks:       "Do two categories have to do with each other?",
+	AlsoCalled: []string{"chi-square test of independence", "test of homogeneity", "Pearson's chi-square test", "contingency table"},
+	Takes:      []describe.Takes{describe.TakesVariables, describe.TakesCounts},
+	Roles:      []describe.Role{rowRole, columnRole},
+}, func(o *independenceOptions) []describe.Option {
+	within := describe.Proportions(&o.within, describe.Option{
+		ID: "within", Label: "Proportions within a row",
+		Says: "What each row is compared with for itself, after the test: equal, or one number for each column; they are divided by their sum.",
+	})
+	return append(append([]describe.Option{write.ContinuityOption(&o.continuity)}, o.fields()...), within)
+}, readIndependence, func(assigned describe.Assigned) (why string, ok bool) {
+	return fmt.Sprintf("%s and %s are categories: whether they have to do with each other is looked at in their table.",
+		assigned["row"][0].Title(), words.InSentence(assigned["column"][0].Title())), fits(assigned)
+})
+
+// independence is a problem about the chi-square statistic of a table.
+type independence struct {
+	association
+	within cases.Weights // what each row is compared with for itself
+}
+
+func readIndependence(p *problem.Problem, d *describe.Description, o *independenceOptions) (describe.Task, error) {
+	table, err := readCrossed(p, &o.levelOptions)
+	if err != nil {
+		return nil, err
+	}
+	within, err := cases.NewWeights(o.within, table.column.levels, "column", "within")
+	if err != nil {
+		return nil, err
+	}
+	if o.continuity && !table.twoByTwo() {
+		return nil, problem.Errors{{
+			Pointer: "/options/continuity", Instead: "remove the option",
+			Says: fmt.Sprintf("the table has %d rows and %d columns, and the correction is for two of each", len(table.row.levels), len(table.column.levels)),
+		}}
+	}
+	return &independence{association: newAssociation(p, d, table, o.continuity), within: within}, nil
+}
+
+// Work writes the solution.
+func (s *independence) Work(ctx context.Context) (*working.Working, error) {
+	s.begin()
+	if s.twoByTwo() {
+		s.ContinuityControl(s.d, s.continuity)
+	}
+	s.question()
+	s.count()
+	s.look()
+	s.hypotheses()
+	s.worked()
+	s.test()
+	s.alternatives(ctx)
+	if s.twoByTwo() {
+		s.twoByTwoMeasures()
+	}
+	s.cramersV()
+	s.conditions()
+	s.statistic()
+	s.PValueStep()
+	s.otherPs()
+	s.Decide()
+	s.NoteExact("p_exact")
+	s.conclude()
+	s.followUp()
+	return s.Working, nil
+}
+
+// less is n − 1 in a formula.
+func less(n int) formula.Expr { return formula.Subtract(formula.Num(float64(n)), formula.Num(1)) }
+
+func (s *independence) test() {
+	t := s.table
+	s.Define(working.Quantity{
+		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all cells together lie from what independence expects.",
+	}, working.Ratio, t.ChiSquare, formula.Total{Column: s.Calculated("cells/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
+	s.Define(working.Quantity{
+		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With the totals given, so many cells can be filled freely; the others follow.",
+	}, working.Degrees, t.DF, formula.Product{less(len(s.row.levels)), less(len(s.column.levels))})
+	s.Test(working.Test{
+		Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: s.Family, UpperOnly: true,
+		Name: "χ², " + s.DegreesWords("df"), Extreme: "a table at least this far from independence",
+	})
+	s.ResampleBy(working.Resampling{
+		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with the same totals, "+
+			"and χ² is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N),
+		Assumes: "Dealing needs no large counts, which the curve does need: where few are expected the two may part. A χ² of tables goes in steps.",
+		Sampler: func() stats.Sampler {
+			return stats.DrawTable(t.Rows, t.Columns, func(table [][]int) float64 { return stats.NewTable(table, s.continuity).ChiSquare })
+		},
+	})
+}
+
+// alternatives defines the p-values by the likelihood ratio and by counting all tables.
+func (s *independence) alternatives(ctx context.Context) {
+	t := s.table
+	s.Define(working.Quantity{
+		ID: "g", Symbol: "G", Label: "Likelihood ratio",
+		Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under independence.",
+	}, working.Ratio, t.G, formula.Total{Column: s.Calculated("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
+	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
+		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: s.Family, X: formula.Ref("g")})
+	says := "From all tables with the same totals, without the chi-square curve."
+	exact, ok := s.countedAll(ctx, stats.QuickSteps)
+	if !ok {
+		says = "Counting all tables takes long here: the exact test does it on its own."
+	}
+	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, exact, nil)
+}
+
+// twoByTwoMeasures defines what compares the two rows of a 2×2 table.
+func (s *independence) twoByTwoMeasures() {
+	for i, cell := range []int{s.counts[0][0], s.counts[0][1], s.counts[1][0], s.counts[1][1]} {
+		letter := string(rune('a' + i))
+		s.Define(working.Quantity{
+			ID: working.Ref(letter), Symbol: letter, Label: "Cell " + letter, Says: fmt.Sprintf("%s, %s.", s.row.levels[i/2], s.column.levels[i%2]),
+		}, working.Whole, float64(cell), nil)
+	}
+	a, b, c, d := formula.Ref("a"), formula.Ref("b"), formula.Ref("c"), formula.Ref("d")
+	s.Define(working.Quantity{
+		ID: "phi", Symbol: `\varphi`, Label: "Phi",
+		Says: "The strength of the association, with its sign: positive where the first row goes with the first column.",
+	}, working.Ratio, s.table.Phi, formula.Quotient{
+		Over: formula.Subtract(formula.Product{a, d}, formula.Product{b, c}),
+		Under: formula.Root{X: formula.Product{
+			formula.Sum{a, b}, formula.Sum{c, d}, formula.Sum{a, c}, formula.Sum{b, d},
+		}},
+	})
+	_, area := s.Level("In the long run this share of such intervals holds the true value.")
+	z := dist.Normal{}.UpperQuantile(area)
+	odds, risk := s.table.OddsRatio(z), s.table.RelativeRisk(z)
+	exists := func(r stats.Ratio, e formula.Expr) formula.Expr {
+		if math.IsInf(r.Value, 0) || math.IsNaN(r.Value) {
+			return nil
+		}
+		return e
+	}
+	first, second, what := s.row.levels[0], s.row.levels[1], s.column.levels[0]
+	s.Define(working.Quantity{
+		ID: "odds_ratio", Symbol: "OR", Label: "Odds ratio",
+		Says: fmt.Sprintf("How many times as high the odds of “%s” are for “%s” as for “%s”.", what, first, second),
+	}, working.Ratio, odds.Value, exists(odds, formula.Quotient{Over: formula.Product{a, d}, Under: formula.Product{b, c}}))
+	s.Define(working.Quantity{
+		ID: "ratio", Symbol: "RR", Label: "Ratio of the shares",
+		Says: fmt.Sprintf("How many times as frequent “%s” is for “%s” as for “%s”.", what, first, second),
+	}, working.Ratio, risk.Value, exists(risk, formula.Quotient{
+		Over: formula.Quotient{Over: a, Under: formula.Sum{a, b}}, Under: formula.Quotient{Over: c, Under: formula.Sum{c, d}},
+	}))
+	s.measuresTable(odds, risk, z)
+}
+
+// measuresTable lists what compares the two rows of a 2×2 table, with intervals.
+func (s *independence) measuresTable(odds, risk stats.Ratio, z float64) {
+	a, b, c, d := s.counts[0][0], s.counts[0][1], s.counts[1][0], s.counts[1][1]
+	two := stats.CompareProportions(a, a+b, c, c+d, stats.NoCorrection)
+	t := &working.Table{ID: "measures", Title: "Measures of the difference between the rows", Key: []string{"measure"}, Columns: []working.Column{
+		{ID: "measure", Label: "measure"}, {ID: "value", Label: "value", Numeric: true}, {ID: "low", Label: "from", Numeric: true},
+		{ID: "high", Label: "to", Numeric: true},
+	}}
+	row := func(name string, ref working.Ref, value, low, high float64) working.Row {
+		cells := working.Row{working.NameCell(name), s.NumberCell(value, 3), s.NumberCell(low, 3), s.NumberCell(high, 3)}
+		cells[1].Ref = ref
+		return cells
+	}
+	t.SetRows([]working.Row{
+		row("odds ratio", "odds_ratio", odds.Value, odds.Low, odds.High), row("ratio of the shares", "ratio", risk.Value, risk.Low, risk.High),
+		row("difference of the shares", "", two.Difference, two.Difference-z*two.Unpooled, two.Difference+z*two.Unpooled),
+	})
+	s.Table(t)
+}
+
+// cramersV defines how strong the association is.
+func (s *independence) cramersV() {
+	smaller := min(len(s.row.levels), len(s.column.levels))
+	v := formula.Expr(formula.Root{X: formula.Quotient{
+		Over: formula.Ref("chi_square"), Under: formula.Product{formula.Ref("n"), less(smaller)},
+	}})
+	if s.continuity {
+		v = formula.Abs{X: formula.Ref("phi")}
+	}
+	s.Define(working.Quantity{
+		ID: "cramers_v", Symbol: "V", Label: "Strength of the association (Cramér’s V)",
+		Says: "From 0, none, to 1: each row then has one column of its own, or each column one row.",
+	}, working.Ratio, s.table.CramersV, v)
+}
+
+// worked defines the expected count and the contribution of the cell that gives most, as the
+// pattern for all.
+func (s *independence) worked() {
+	t := s.table
+	i, j := 0, 0
+	for k := range t.Contribution {
+		for l, contribution := range t.Contribution[k] {
+			if contribution > t.Contribution[i][j] {
+				i, j = k, l
+			}
+		}
+	}
+	where := fmt.Sprintf("%s, %s", s.row.levels[i], s.column.levels[j])
+	count := func(id working.Ref, symbol, label, says string, value int) {
+		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Whole, float64(value), nil)
+	}
+	count("row_total_1", "R", "Row total, "+s.row.levels[i], "All cases of the row.", t.Rows[i])
+	count("column_total_1", "C", "Column total, "+s.column.levels[j], "All cases of the column.", t.Columns[j])
+	count("observed_1", "O", "Observed, "+where, "The cases in the cell.", s.counts[i][j])
+	s.Define(working.Quantity{
+		ID: "expected_1", Symbol: "E", Label: "Expected, " + where,
+		Says: "If the two have nothing to do with each other, the row’s share of all cases falls to each column alike.",
+	}, working.Ratio, t.Expected[i][j], formula.Quotient{
+		Over: formula.Product{formula.Ref("row_total_1"), formula.Ref("column_total_1")}, Under: formula.Ref("n"),
+	})
+	distance := formula.Expr(formula.Subtract(formula.Ref("observed_1"), formula.Ref("expected_1")))
+	if s.continuity {
+		d := math.Abs(t.Difference[i][j])
+		expr := formula.Expr(formula.Num(0.5))
+		if d < 0.5 {
+			expr = formula.Abs{X: distance}
+		}
+		s.Define(working.Quantity{
+			ID: "correction", Symbol: "c", Label: "Continuity correction", Says: "Half a case, but never more than the difference itself.",
+		}, working.Ratio, math.Min(0.5, d), expr)
+		distance = formula.Subtract(formula.Abs{X: distance}, formula.Ref("correction"))
+	}
+	s.Define(working.Quantity{
+		ID: "contribution_1", Symbol: "k", Label: "Contribution, " + where,
+		Says: "The squared difference, measured by what was expected: a difference of 5 is much where 4 are expected, and little where 400 are.",
+	}, working.Ratio, t.Contribution[i][j], formula.Quotient{Over: formula.Square(distance), Under: formula.Ref("expected_1")})
+}
+
+// conditions judges what the test takes for granted and writes the step.
+func (s *independence) conditions() {
+	s.TakenAsMet("each case is counted once and tells nothing about another. The numbers cannot show this; " +
+		"if the same cases were asked twice, the test of discordant pairs belongs here.")
+	var expected []float64
+	var cells []string
+	for i, row := range s.table.Expected {
+		for j, e := range row {
+			expected, cells = append(expected, e), append(cells, s.row.levels[i]+", "+s.column.levels[j])
+		}
+	}
+	s.ExpectedCells(expected, cells, "Count all tables, or join levels that belong together.",
+		write.By("exact-independence", "Count all tables", "Works the same problem by the exact test, which needs no large counts, beside this one."))
+	s.ConditionsStep([]string{"independence", "expected-counts"})
+}
+
+// statistic writes the steps on the statistic and on its critical value.
+func (s *independence) statistic() {
+	blocks := []working.Block{
+		working.Say("For one cell in full, the one that gives most:"),
+		working.FormulaBlock{Quantity: "expected_1"}, working.FormulaBlock{Quantity: "contribution_1"},
+		working.Say("All other cells follow the same pattern; any of them opens in the table. The contributions add up to the statistic:"),
+		working.FormulaBlock{Quantity: "chi_square"},
+	}
+	if s.continuity {
+		blocks = append(blocks, working.Note("The continuity correction takes each observed count nearer to the expected one by half a case."))
+	}
+	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"), blocks...).Opens = "chi_square"
+	s.CriticalValueStep(append([]working.Block{
+		working.FormulaBlock{Quantity: "df"},
+		working.Say("Degrees of freedom: with all totals given, %d × %d cells can be filled freely and the others follow. "+
+			"They come from the size of the table, not from the number of cases.", len(s.row.levels)-1, len(s.column.levels)-1),
+	}, s.PrintedChiSquare()...)...)
+}
+
+// otherPs says what p would be in other ways.
+func (s *independence) otherPs() {
+	ratio := working.Textf("By the likelihood ratio, G = @{g}, it would be p %s@{p_g}", s.Relation("p_g"))
+	exact := working.Textf("; exactly, from all tables with these totals, p %s@{p_exact}.", s.Relation("p_exact"))
+	if math.IsNaN(s.Value("p_exact")) {
+		exact = working.Textf(". Counting all tables with these totals takes long here; the exact test does it on its own.")
+	}
+	s.AddTo(working.PValue, working.Prose{Text: working.Join(ratio, exact)})
+}
+
+func (s *independence) conclude() {
+	s.ConclusionStep(write.Conclusion{
+		Used: s.used, NotEvidence: "that they are independent", Warnings: []working.Block{causes()},
+		More: working.Textf(" The association is %s (Cramér’s V = @{cramers_v}).", s.size()),
+	})
+	s.ReportStep(working.Textf("%s and %s, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}, Cramér’s *V* = @{cramers_v}.",
+		words.UpperFirst(s.row.name()), s.column.name(), s.Relation("p")),
+		"The degrees of freedom and the number of cases in brackets, then the statistic, p and the strength of the association.")
+}
+
+func (s *independence) followUp() {
+	blocks := []working.Block{s.strength(), working.FormulaBlock{Quantity: "cramers_v"}}
+	if s.twoByTwo() {
+		blocks = append(blocks, working.FormulaBlock{Quantity: "odds_ratio"}, working.TableBlock{Table: "measures"},
+			working.Note("The intervals are at %s\u00a0%%: of the two ratios on the scale of logarithms, of the difference with each share’s own standard error.",
+				s.LevelWords()))
+	}
+	blocks = append(blocks, s.mosaic()...)
+	if s.Rejected() {
+		blocks = append(blocks, s.leaning()...)
+		blocks = append(blocks, s.rowsAgainstRest()...)
+	}
+	if s.Rejected() || !s.within.Equal {
+		blocks = append(blocks, s.withinRows(s.within)...)
+	}
+	s.Step(working.FollowUp, "V = "+s.Show("cramers_v"), blocks...).Opens = "cramers_v"
+}
