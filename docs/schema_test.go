@@ -61,13 +61,16 @@ func examples(t *testing.T) map[string][]byte {
 }
 
 // illustrated keeps a picture of every form.
-const illustrated = `{"grund": 1, "procedure": "t-two-sample", "alpha": 0.05, "tail": "both", "roles": {"response": "minutes", "group": "pier"},
+const illustrated = `{"grund": 1, "procedure": "t-two-sample", "alpha": 0.05, "tail": "both",
+	"roles": {"response": "minutes", "group": "pier"},
 	"data": {"variables": [
 		{"name": "minutes", "kind": "number", "values": [2, 3, 4, 30, 6, 7, 5, 8]},
 		{"name": "pier", "kind": "category", "values": ["Mole", "Mole", "Mole", "Mole", "Quarry", "Quarry", "Quarry", "Quarry"]},
 		{"name": "late", "kind": "category", "values": ["no", "no", "yes", "yes", "no", "yes", "yes", "yes"]}]},
-	"pictures": [{"variables": "minutes", "form": "histogram", "width": 2, "start": 0, "normal": true}, {"variables": ["minutes", "pier"], "form": "boxes"},
-		{"variables": ["minutes", "pier"], "form": "intervals"}, {"variables": ["pier", "late"], "share": "row", "stack": true}, {"variables": ["minutes", "minutes"]}]}`
+	"pictures": [{"variables": "minutes", "form": "histogram", "width": 2, "start": 0, "normal": true},
+		{"variables": ["minutes", "pier"], "form": "boxes"},
+		{"variables": ["minutes", "pier"], "form": "intervals"},
+		{"variables": ["pier", "late"], "share": "row", "stack": true}, {"variables": ["minutes", "minutes"]}]}`
 
 func TestExamplesSatisfyTheSchemas(t *testing.T) {
 	problems, solutions := compile(t, "problem.schema.json"), compile(t, "solution.schema.json")
@@ -89,12 +92,14 @@ func TestExamplesSatisfyTheSchemas(t *testing.T) {
 // What the schema refuses the parser refuses too.
 func TestTheSchemaRefusesWhatTheParserRefuses(t *testing.T) {
 	schema := compile(t, "problem.schema.json")
-	const good = `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1,"sd":2},{"label":"b","n":4,"mean":1,"sd":2}]}}}`
+	const good = `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1,"sd":2},{"label":"b",` +
+		`"n":4,"mean":1,"sd":2}]}}}`
 	require.NoError(t, validate(t, schema, []byte(good)))
 	for _, change := range [][2]string{
 		{`"grund":1`, `"grund":2`}, {`"grund":1`, `"grund":1,"alpha":1`}, {`"grund":1`, `"grund":1,"alpha":null`},
 		{`"grund":1`, `"grund":1,"tail":"up"`}, {`"grund":1`, `"grund":1,"claim":{"text":"x"}`}, {`"n":3`, `"n":3.5`},
-		{`"sd":2},`, `"sd":-2},`}, {`"data":{`, `"data":{"counts":{},`}, {`"grund":1`, `"grund":1,"Alpha":0.1`}, {`"grund":1`, `"grund":1,"decimals":1.5`},
+		{`"sd":2},`, `"sd":-2},`}, {`"data":{`, `"data":{"counts":{},`}, {`"grund":1`, `"grund":1,"Alpha":0.1`},
+		{`"grund":1`, `"grund":1,"decimals":1.5`},
 	} {
 		bad := []byte(strings.Replace(good, change[0], change[1], 1))
 		assert.Error(t, validate(t, schema, bad), change[1])

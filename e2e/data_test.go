@@ -64,7 +64,8 @@ func (p *tab) chooseFile(a *app, name string) {
 	require.NoError(p.t, p.find(`input[aria-label="Data file"]`).SetFiles([]string{file}))
 }
 
-const log = "ferry\tminutes\toutbound\thomebound\nDunlin\t31,5\t41\t40.2\nPuffin\t36\t43.5\t43\ndunlin\t33\t39\t39.9\nPuffin\t35o\t44\t42.1\nDunlin\t315\t40\t40\nPuffin\t34\t41.5\t41\nDunlin\t32\t42\t41\nPuffin\t35\t43\t42\nDunlin\t33.5\t41\t40\n"
+const log = "ferry\tminutes\toutbound\thomebound\nDunlin\t31,5\t41\t40.2\nPuffin\t36\t43.5\t43\ndunlin\t33\t39\t39.9\n" +
+	"Puffin\t35o\t44\t42.1\nDunlin\t315\t40\t40\nPuffin\t34\t41.5\t41\nDunlin\t32\t42\t41\nPuffin\t35\t43\t42\nDunlin\t33.5\t41\t40\n"
 
 // From a pasted block with slips to corrected, recoded and derived variables.
 func TestADataSetIsPutRight(t *testing.T) {
@@ -435,7 +436,8 @@ func TestPasteOnTheListMakesADataSet(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/data")
 	p.shows("main", "From the Kelpwick harbour office")
-	for _, name := range []string{"boarding", "crossings", "gaps", "lost-property", "out-and-back", "overhaul", "riders", "two-berths", "whales"} {
+	for _, name := range []string{"boarding", "crossings", "gaps", "lost-property", "out-and-back", "overhaul", "riders", "two-berths",
+		"whales"} {
 		p.button(name)
 	}
 	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, "pier;minutes\nMole;12,5\nQuarry;9\n")

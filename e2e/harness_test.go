@@ -212,7 +212,8 @@ func (a *app) openIn(session *rod.Browser, path string) *tab {
 	// Closing the target asks no page whether it may be left.
 	a.t.Cleanup(func() { _, _ = proto.TargetCloseTarget{TargetID: page.TargetID}.Call(browser) })
 	require.NoError(a.t, proto.BrowserGrantPermissions{
-		Permissions:      []proto.BrowserPermissionType{proto.BrowserPermissionTypeClipboardReadWrite, proto.BrowserPermissionTypeClipboardSanitizedWrite},
+		Permissions: []proto.BrowserPermissionType{proto.BrowserPermissionTypeClipboardReadWrite,
+			proto.BrowserPermissionTypeClipboardSanitizedWrite},
 		BrowserContextID: session.BrowserContextID,
 	}.Call(session))
 	p := &tab{page.Timeout(time.Minute), a.t} // nothing waits for longer than this
@@ -247,7 +248,8 @@ func (p *tab) button(name string) *rod.Element {
 		return err == nil
 	})
 	// The head of the page covers what lies right below its edge.
-	_, err := found.Eval(`() => { const r = this.getBoundingClientRect(); if (r.top < 80 || r.bottom > innerHeight - 20) this.scrollIntoView({ block: "center" }) }`)
+	_, err := found.Eval(`() => { const r = this.getBoundingClientRect(); if (r.top < 80 || r.bottom > innerHeight - 20) ` +
+		`this.scrollIntoView({ block: "center" }) }`)
 	require.NoError(p.t, err)
 	return found.Sleeper(rod.DefaultSleeper)
 }
@@ -281,7 +283,8 @@ func (p *tab) text(selector string) string {
 // shows waits until the element's text holds the words.
 func (p *tab) shows(selector, words string) {
 	p.t.Helper()
-	p.eventually(fmt.Sprintf("“%s” in %s (now “%s”)", words, selector, p.text(selector)), func() bool { return strings.Contains(p.text(selector), words) })
+	p.eventually(fmt.Sprintf("“%s” in %s (now “%s”)", words, selector, p.text(selector)),
+		func() bool { return strings.Contains(p.text(selector), words) })
 }
 
 func (p *tab) visible() string {
@@ -332,7 +335,11 @@ func (p *tab) label(text string) string {
 		result, err := p.Eval(`(text) => {
 			const named = [...document.querySelectorAll("input, select, textarea")].find((e) => e.getAttribute("aria-label") === text);
 			if (named) { named.id ||= "found-" + Math.random().toString(36).slice(2); return named.id; }
-			const words = (l) => { const own = l.cloneNode(true); own.querySelectorAll("input, select, textarea").forEach((e) => e.remove()); return own.textContent.trim(); };
+			const words = (l) => {
+				const own = l.cloneNode(true);
+				own.querySelectorAll("input, select, textarea").forEach((e) => e.remove());
+				return own.textContent.trim();
+			};
 			const label = [...document.querySelectorAll("label")].find((l) => words(l) === text);
 			return label?.htmlFor ?? "";
 		}`, text)
@@ -376,7 +383,8 @@ func (p *tab) cellIs(place, want string) {
 	p.t.Helper()
 	got := ""
 	p.eventually(fmt.Sprintf("%q in cell %s", want, place), func() bool {
-		result, err := p.Eval(`(s) => { const e = document.querySelector(s); return e?.querySelector("input")?.value ?? e?.textContent ?? "" }`, `[data-cell="`+place+`"]`)
+		result, err := p.Eval(`(s) => { const e = document.querySelector(s); return e?.querySelector("input")?.value ?? e?.textContent ?? "" }`,
+			`[data-cell="`+place+`"]`)
 		if err == nil {
 			got = result.Value.Str()
 		}
@@ -396,7 +404,8 @@ func (p *tab) pasteBlock(place, text string) {
 func (p *tab) chord(key, command string) {
 	p.t.Helper()
 	code := "Key" + strings.ToUpper(key)
-	down := proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: key, Code: code, WindowsVirtualKeyCode: int(strings.ToUpper(key)[0])}
+	down := proto.InputDispatchKeyEvent{Type: proto.InputDispatchKeyEventTypeKeyDown, Modifiers: 2, Key: key, Code: code,
+		WindowsVirtualKeyCode: int(strings.ToUpper(key)[0])}
 	if command != "" {
 		down.Commands = []string{command}
 	}

@@ -116,9 +116,10 @@ func (w *writer) save() bool {
 	}
 	body, err := json.Marshal(map[string]any{
 		"version": w.version, "rows": 4097,
-		"set": map[string]any{"name": value, "about": "", "form": "cases", "response": map[string]any{}, "group": map[string]any{}, "columns": []any{
-			map[string]any{"key": 1, "name": "case", "label": "", "unit": "", "kind": "", "cells": []string{}},
-			map[string]any{"key": 2, "name": "minutes", "label": "", "unit": "", "kind": "", "cells": []string{}}}},
+		"set": map[string]any{"name": value, "about": "", "form": "cases", "response": map[string]any{}, "group": map[string]any{},
+			"columns": []any{
+				map[string]any{"key": 1, "name": "case", "label": "", "unit": "", "kind": "", "cells": []string{}},
+				map[string]any{"key": 2, "name": "minutes", "label": "", "unit": "", "kind": "", "cells": []string{}}}},
 		"blocks": []any{block(1, 0, 4096), block(1, 1, 1), block(2, 0, 4096), block(2, 1, 1)},
 	})
 	require.NoError(w.t, err)

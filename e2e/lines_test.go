@@ -34,7 +34,8 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.shows(`[data-step="statistic"] figure`, "outside what was observed")
 	p.shows(`[data-step="follow-up"]`, "nothing shows that the line goes on there")
 	p.drag(`[data-step="statistic"] [role="slider"]`, -90)
-	p.eventually("a prediction within what was observed", func() bool { return !contains(p, `[data-step="statistic"] figure`, "outside what was observed") })
+	p.eventually("a prediction within what was observed",
+		func() bool { return !contains(p, `[data-step="statistic"] figure`, "outside what was observed") })
 
 	p.click("The cases about the line: 120 rows")
 	p.click("standardized")
@@ -121,7 +122,8 @@ func TestTakingsWithAnOutlier(t *testing.T) {
 	p.keyIs("conditions", "met")
 	p.key('m')
 	p.keyIs("conditions", "1 doubtful")
-	_, err := p.Eval(`() => [...document.querySelectorAll('[data-step="conditions"] button')].find((b) => b.innerText.startsWith("Leave case")).click()`)
+	_, err := p.Eval(`() => [...document.querySelectorAll('[data-step="conditions"] button')].find((b) => b.innerText.startsWith("Leave ` +
+		`case")).click()`)
 	require.NoError(t, err)
 	p.shows(`[data-testid="comparison"]`, "r = 0.9")
 	p.click("Take the other one")
@@ -150,7 +152,8 @@ func TestSeveralPredictors(t *testing.T) {
 	p.click("Keep this fit to compare")
 	p.click("Vehicles")
 	p.keyIs("follow-up", "R² = 0.682")
-	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "Crossing time, wind, vehicles") // the one kept, with its F against the present one
+	// the one kept, with its F against the present one
+	p.shows(`[data-step="follow-up"] table[aria-label="Fits side by side"]`, "Crossing time, wind, vehicles")
 
 	p.click("logarithm")
 	p.shows(`[data-step="follow-up"] table[aria-label="What fuel is multiplied by for one more"]`, "% more")

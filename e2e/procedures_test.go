@@ -18,15 +18,18 @@ func TestProceduresFromANewProblem(t *testing.T) {
 	}{
 		"two variances": {
 			"two-berths", "Do two groups spread alike? (Two variances)", "F = 0.100", "reject H₀",
-			[][2]string{{"Response: the variable that was measured", "minutes (number)"}, {"Group: the category that tells the two groups apart", "berth (category)"}},
+			[][2]string{{"Response: the variable that was measured", "minutes (number)"},
+				{"Group: the category that tells the two groups apart", "berth (category)"}},
 		},
 		"spreads by deviations": {
 			"two-berths", "Do groups spread alike, whatever their shape? (Spreads by deviations)", "F = 17.005", "reject H₀",
-			[][2]string{{"Response: the variable that was measured", "minutes (number)"}, {"Group: the category that tells the groups apart", "berth (category)"}},
+			[][2]string{{"Response: the variable that was measured", "minutes (number)"},
+				{"Group: the category that tells the groups apart", "berth (category)"}},
 		},
 		"pairs by ranks": {
 			"out-and-back", "Do differences tend to one side, whatever their shape? (Pairs by ranks)", "W = 100.5", "reject H₀",
-			[][2]string{{"First measurement: the one that the other is taken from", "fuel outbound (number)"}, {"Second measurement: of the same cases, in the same unit", "fuel homebound (number)"}},
+			[][2]string{{"First measurement: the one that the other is taken from", "fuel outbound (number)"},
+				{"Second measurement: of the same cases, in the same unit", "fuel homebound (number)"}},
 		},
 	} {
 		t.Run(name, func(t *testing.T) {

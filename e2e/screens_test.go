@@ -15,15 +15,25 @@ func screens(a *app) map[string]func(p *tab) {
 		"/":        func(p *tab) { p.shows("main", "Nothing here yet") },
 		"/nowhere": func(p *tab) { p.shows("main", "There is no such page") },
 		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
-		"/problems/" + a.demoID():                        func(p *tab) { p.keyIs("statistic", "t = −2.064"); p.find(`[data-step="statistic"] .katex`) },
-		"/problems/" + a.demoID() + "?mode=reveal":       func(p *tab) { p.shows("main", "Step 1 of 12"); p.key(input.End); p.shows("main", "Step 12 of 12") },
-		"/problems/" + a.demoID() + "/edit":              func(p *tab) { p.shows("main", "Ready to be worked") },
+		"/problems/" + a.demoID(): func(p *tab) {
+			p.keyIs("statistic", "t = −2.064")
+			p.find(`[data-step="statistic"] .katex`)
+		},
+		"/problems/" + a.demoID() + "?mode=reveal": func(p *tab) {
+			p.shows("main", "Step 1 of 12")
+			p.key(input.End)
+			p.shows("main", "Step 12 of 12")
+		},
+		"/problems/" + a.demoID() + "/edit": func(p *tab) { p.shows("main", "Ready to be worked") },
 		"/problems/" + a.demoID() + "?number": func(p *tab) {
 			p.find(`[data-step="statistic"] .katex`)
 			p.click("16.33")
 			p.shows(`[data-testid="opened"]`, "Degrees of freedom")
 		},
-		"/problems/" + a.demoID() + "?comparison":                                          func(p *tab) { p.click("Pool them and compare"); p.shows(`[data-testid="comparison"]`, "reject H₀") },
+		"/problems/" + a.demoID() + "?comparison": func(p *tab) {
+			p.click("Pool them and compare")
+			p.shows(`[data-testid="comparison"]`, "reject H₀")
+		},
 		"/problems/" + a.problemID("Does the overhauled engine keep its maker’s promise?"): func(p *tab) { p.keyIs("statistic", "t = 2.534") },
 		"/problems/" + a.problemID("Does the ticket go with the reason for riding?"): func(p *tab) {
 			p.shows(`[data-testid="crossed"]`, "37.1")
@@ -48,7 +58,11 @@ func screens(a *app) map[string]func(p *tab) {
 			p.click("Derive from it …")
 			p.shows(`[data-testid="preview"]`, "120 cases")
 		},
-		"/data/" + a.dataID("crossings") + "?recode":  func(p *tab) { p.header("wind"); p.click("Recode …"); p.shows(`[data-testid="preview"]`, "middle") },
+		"/data/" + a.dataID("crossings") + "?recode": func(p *tab) {
+			p.header("wind")
+			p.click("Recode …")
+			p.shows(`[data-testid="preview"]`, "middle")
+		},
 		"/data/" + a.dataID("crossings") + "?reshape": func(p *tab) { p.click("Reshape"); p.shows("dialog", "and 35 more rows") },
 		"/data/" + a.dataID("boarding"): func(p *tab) {
 			p.click("minutes min")
@@ -71,7 +85,11 @@ func screens(a *app) map[string]func(p *tab) {
 			p.click("How to read this")
 			p.button("Keep with “Do the two berths load at the same speed?”")
 		},
-		"/problems/" + a.demoID() + "/edit?keys": func(p *tab) { p.shows("main", "Ready to be worked"); p.click("Keys"); p.shows("dialog", "Undo") },
+		"/problems/" + a.demoID() + "/edit?keys": func(p *tab) {
+			p.shows("main", "Ready to be worked")
+			p.click("Keys")
+			p.shows("dialog", "Undo")
+		},
 	}
 }
 
@@ -103,7 +121,8 @@ func TestTheFirstView(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/problems/" + a.demoID())
 	p.keyIs("statistic", "t = −2.064")
-	for _, selector := range []string{`[aria-label="The problem"] h1`, `[data-step="question"]`, `[aria-label="The curve and the decision"] svg`, `[data-testid="decision"]`} {
+	for _, selector := range []string{`[aria-label="The problem"] h1`, `[data-step="question"]`,
+		`[aria-label="The curve and the decision"] svg`, `[data-testid="decision"]`} {
 		shape, err := p.find(selector).Shape()
 		require.NoError(t, err)
 		box := shape.Box()

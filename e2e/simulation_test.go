@@ -53,7 +53,8 @@ func TestThePValueSeen(t *testing.T) {
 	p.key('f')
 	// It is over in two seconds, in which a click that looks for its place may come too late.
 	p.eventually("a way to stop", func() bool {
-		stopped, err := p.Eval(`() => { const stop = [...document.querySelectorAll("button")].find((b) => b.textContent === "Stop"); stop?.click(); return stop !== undefined }`)
+		stopped, err := p.Eval(`() => { const stop = [...document.querySelectorAll("button")].find((b) => b.textContent === "Stop"); ` +
+			`stop?.click(); return stop !== undefined }`)
 		require.NoError(t, err)
 		return stopped.Value.Bool()
 	})

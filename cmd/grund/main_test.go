@@ -98,7 +98,10 @@ func TestProcedures(t *testing.T) {
 	for _, procedure := range list {
 		ids = append(ids, procedure["id"])
 	}
-	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "normality", "proportion-one", "proportion-two", "rank-sum", "signed-rank", "rank-k-sample", "chi-square-fit", "chi-square-distribution", "chi-square-independence", "exact-independence", "paired-proportions", "anova-one-way", "regression-simple", "regression-multiple", "correlation"}, ids)
+	assert.Equal(t, []any{"z-one-sample", "t-one-sample", "t-two-sample", "t-paired", "variance-ratio", "variance-spread", "normality",
+		"proportion-one", "proportion-two", "rank-sum", "signed-rank", "rank-k-sample", "chi-square-fit", "chi-square-distribution",
+		"chi-square-independence", "exact-independence", "paired-proportions", "anova-one-way", "regression-simple", "regression-multiple",
+		"correlation"}, ids)
 }
 
 // Wrong input is exit status 2 with one line that says where, and nothing on
@@ -112,13 +115,14 @@ func TestWrongInput(t *testing.T) {
 		args []string
 		says string
 	}{
-		"no such file":       {[]string{"work", "/nowhere/at/all.json"}, "cannot be read"},
-		"a folder":           {[]string{"work", t.TempDir()}, "cannot be read"},
-		"not JSON":           {[]string{"work", file(t, "berth,minutes\n")}, "not JSON"},
-		"an unknown field":   {[]string{"work", file(t, `{"grund":1,"alhpa":1}`)}, "/alhpa: there is no field"},
-		"broken UTF-8":       {[]string{"work", file(t, "{\"grund\":1,\"title\":\"\xff\"}")}, "UTF-8"},
-		"deep nesting":       {[]string{"work", file(t, `{"grund":1,"options":{"x":`+strings.Repeat("[", 100_000))}, "nested too deeply"},
-		"very many columns":  {[]string{"work", file(t, `{"grund":1,"procedure":"t-two-sample","data":{"variables":[`+strings.TrimSuffix(wide.String(), ",")+`]}}`)}, "/roles/response"},
+		"no such file":     {[]string{"work", "/nowhere/at/all.json"}, "cannot be read"},
+		"a folder":         {[]string{"work", t.TempDir()}, "cannot be read"},
+		"not JSON":         {[]string{"work", file(t, "berth,minutes\n")}, "not JSON"},
+		"an unknown field": {[]string{"work", file(t, `{"grund":1,"alhpa":1}`)}, "/alhpa: there is no field"},
+		"broken UTF-8":     {[]string{"work", file(t, "{\"grund\":1,\"title\":\"\xff\"}")}, "UTF-8"},
+		"deep nesting":     {[]string{"work", file(t, `{"grund":1,"options":{"x":`+strings.Repeat("[", 100_000))}, "nested too deeply"},
+		"very many columns": {[]string{"work", file(t, `{"grund":1,"procedure":"t-two-sample","data":{"variables":[`+
+			strings.TrimSuffix(wide.String(), ",")+`]}}`)}, "/roles/response"},
 		"an unknown command": {[]string{"wrok", berths}, "unexpected argument"},
 		"an unknown format":  {[]string{"work", "--format", "xml", berths}, "must be one of"},
 		"an empty CSV":       {[]string{"read", file(t, " \n")}, "nothing in it"},

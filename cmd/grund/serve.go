@@ -24,7 +24,7 @@ import (
 
 // database says where the data are.
 type database struct {
-	DatabaseURL string `name:"database-url" env:"GRUND_DATABASE_URL" help:"An outside PostgreSQL. Without it a private one is started on loopback."`
+	DatabaseURL string `name:"database-url" env:"GRUND_DATABASE_URL" help:"An outside PostgreSQL; without it a private one on loopback."`
 	Dir         string `default:".grund" env:"GRUND_DIR" help:"Where the private PostgreSQL keeps its data."`
 }
 

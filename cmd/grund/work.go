@@ -134,7 +134,8 @@ func readFile(name string) ([]byte, error) {
 		if errors.As(err, &path) {
 			err = path.Err
 		}
-		return nil, inputError{fmt.Errorf("%s: cannot be read: %w; give the name of a file, or - for standard input", strings.TrimSpace(name), err)}
+		return nil, inputError{fmt.Errorf("%s: cannot be read: %w; give the name of a file, or - for standard input", strings.TrimSpace(name),
+			err)}
 	}
 	return file, nil
 }

@@ -142,7 +142,8 @@ func (e errors) columns() []string {
 		}
 		return fmt.Sprintf("%.1f", 100*float64(part)/float64(of))
 	}
-	return []string{percent(e.two, e.all), percent(e.left, e.all), percent(e.right, e.all), percent(e.serve, e.all), percent(e.twoServing, e.serve)}
+	return []string{percent(e.two, e.all), percent(e.left, e.all), percent(e.right, e.all), percent(e.serve, e.all),
+		percent(e.twoServing, e.serve)}
 }
 
 // judged returns the shape of what is tested, of these samples, with the given weights.
@@ -170,14 +171,16 @@ func head(w io.Writer, cells ...string) {
 func write(w io.Writer, samples int) {
 	fmt.Fprintf(w, `# The shape that a test of means needs
 
-Written by `+"`go run ./cmd/shapes`"+`: do not edit. Each row is of %d samples for which H₀ is true; the errors are the percentage of them that a test
-at α = 0.05 rejects (5 where the shape does no harm; the standard error of such a figure is about 0.1).
+Written by `+"`go run ./cmd/shapes`"+`: do not edit. Each row is of %d samples for which H₀ is true; the errors are the
+percentage of them that a test at α = 0.05 rejects (5 where the shape does no harm; the standard error of such a figure is
+about 0.1).
 
-What matters for a test of means is the shape *of what is estimated*: the skewness of a mean is that of its cases over √n, and in a difference
-of means two that lean the same way take from each other. The rule (`+"`internal/stats/shape.go`"+`): up to a skewness of 0.25 with two tails, and 0.2
-with one, the shape serves; up to twice that it is doubtful; beyond, it does not serve. And where fewer than %d cases are not normal by W, at 0.05,
-it is doubtful too: so few cases often hide how lopsided their population is. The last two columns say how many samples the rule
-calls serving (two tails), and how often the test errs in these.
+What matters for a test of means is the shape *of what is estimated*: the skewness of a mean is that of its cases over √n,
+and in a difference of means two that lean the same way take from each other. The rule (`+"`internal/stats/shape.go`"+`):
+up to a skewness of 0.25 with two tails, and 0.2 with one, the shape serves; up to twice that it is doubtful; beyond, it
+does not serve. And where fewer than %d cases are not normal by W, at 0.05, it is doubtful too: so few cases often hide how
+lopsided their population is. The last two columns say how many samples the rule calls serving (two tails), and how often
+the test errs in these.
 
 ## One mean, by t
 
@@ -228,14 +231,16 @@ func writeTwo(w io.Writer, samples int) {
 				t := dist.T{DF: c.DF}
 				e.count(t.Lower(c.T), t.Upper(c.T), judged([]float64{1, -1}, first, second) == stats.ShapeServes)
 			})
-			skewness := stats.SkewnessOfMeans(stats.WeighedMean{Weight: 1, N: sizes[0], SD: 1, Skewness: pair[0].skewness}, stats.WeighedMean{Weight: -1, N: sizes[1], SD: 1, Skewness: pair[1].skewness})
+			skewness := stats.SkewnessOfMeans(stats.WeighedMean{Weight: 1, N: sizes[0], SD: 1, Skewness: pair[0].skewness},
+				stats.WeighedMean{Weight: -1, N: sizes[1], SD: 1, Skewness: pair[1].skewness})
 			row(w, append([]string{pair[0].name, pair[1].name, fmt.Sprintf("%d, %d", sizes[0], sizes[1]), number(skewness)}, e.columns()...)...)
 		}
 	}
 }
 
 func writeVariances(w io.Writer, samples int) {
-	fmt.Fprint(w, "\n## Two variances, by their ratio\n\nThe F test of two variances takes the normal shape itself for granted, and more cases do not help.\n\n")
+	fmt.Fprint(w, "\n## Two variances, by their ratio\n\nThe F test of two variances takes the normal shape itself for granted, and "+
+		"more cases do not help.\n\n")
 	head(w, "population", "sizes", "two tails", "left", "right")
 	for k, p := range []population{normal, uniform, gamma(4), exponential} {
 		for _, n := range []int{10, 40, 200} {

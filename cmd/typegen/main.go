@@ -40,7 +40,8 @@ var roots = []any{
 	server.WorkRequest{}, server.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
-	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{}, problem.Picture{}, look.Look{},
+	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
+	problem.Picture{}, look.Look{},
 }
 
 func main() {

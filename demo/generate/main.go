@@ -89,9 +89,11 @@ func twoBerths(rng *rand.Rand) error {
 	return writeProblem("problems/two-berths.json", &problem.Problem{
 		Grund: problem.Format,
 		Title: "Do the two berths load at the same speed?",
-		Question: "The harbour office timed 33 loadings at two berths. The master of the *Dunlin* says that it makes no difference where she ties up. " +
+		Question: "The harbour office timed 33 loadings at two berths. The master of the *Dunlin* says that it makes no difference where " +
+			"she ties up. " +
 			"Test his claim at α = 0.05.",
-		Claim:     &problem.Claim{Text: "It makes no difference where she ties up.", Population: "all loadings of the Dunlin", Says: problem.Equal},
+		Claim: &problem.Claim{Text: "It makes no difference where she ties up.", Population: "all loadings of the Dunlin",
+			Says: problem.Equal},
 		Procedure: "t-two-sample",
 		Alpha:     0.05,
 		Tail:      problem.Both,

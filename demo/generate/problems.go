@@ -16,9 +16,11 @@ import (
 var problems = map[string]problem.Problem{
 	"overhaul": {
 		Title: "Does the overhauled engine keep its maker’s promise?",
-		Question: "After the overhaul of the *Dunlin*’s engine its maker promised that a crossing would take no more than 41 L of fuel on average. " +
+		Question: "After the overhaul of the *Dunlin*’s engine its maker promised that a crossing would take no more than 41 L of fuel on " +
+			"average. " +
 			"The harbour office wrote down the fuel of 16 crossings. Do they speak against the promise, at α = 0.05?",
-		Claim:     &problem.Claim{Text: "A crossing takes no more than 41 L on average.", Population: "all crossings since the overhaul", Says: problem.AtMost},
+		Claim: &problem.Claim{Text: "A crossing takes no more than 41 L on average.", Population: "all crossings since the overhaul",
+			Says: problem.AtMost},
 		Procedure: "t-one-sample",
 		Tail:      problem.Right,
 		Roles:     problem.Roles{"response": {"fuel"}},
@@ -26,9 +28,11 @@ var problems = map[string]problem.Problem{
 	},
 	"gaps": {
 		Title: "Do the gaps between passengers follow a normal curve?",
-		Question: "On a quiet morning the harbour office timed the gaps between arriving passengers and plans the gangway crew as if they followed a normal curve. " +
+		Question: "On a quiet morning the harbour office timed the gaps between arriving passengers and plans the gangway crew as if they " +
+			"followed a normal curve. " +
 			"Look whether they may, at α = 0.05, and say what the picture shows.",
-		Claim:     &problem.Claim{Text: "The gaps follow a normal curve.", Population: "the gaps between passengers on quiet mornings", Says: problem.Equal},
+		Claim: &problem.Claim{Text: "The gaps follow a normal curve.", Population: "the gaps between passengers on quiet mornings",
+			Says: problem.Equal},
 		Procedure: "normality",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"gap"}},
@@ -45,8 +49,10 @@ var problems = map[string]problem.Problem{
 	},
 	"riders.by-reason": {
 		Title: "Do people who ride to work buy fewer single tickets?",
-		Question: "The ticket seller has the impression that people who ride to work buy single tickets less often than people who ride for leisure. " +
-			"The harbour office asked 240 riders for their ticket and their reason. Leave those who ride to school out, and test it at α = 0.05. How much less often is it?",
+		Question: "The ticket seller has the impression that people who ride to work buy single tickets less often than people who ride " +
+			"for leisure. " +
+			"The harbour office asked 240 riders for their ticket and their reason. Leave those who ride to school out, and test it at α = " +
+			"0.05. How much less often is it?",
 		Claim:     &problem.Claim{Text: "Who rides to work buys single tickets less often.", Population: "all riders", Says: problem.Smaller},
 		Procedure: "proportion-two",
 		Tail:      problem.Left,
@@ -63,7 +69,8 @@ var problems = map[string]problem.Problem{
 	},
 	"riders.age": {
 		Title: "Are riders of different age with different tickets?",
-		Question: "The harbour office wonders whether it should offer tickets by age. It knows ticket and age of 234 riders. Does mean age differ between the tickets, at α = 0.05? " +
+		Question: "The harbour office wonders whether it should offer tickets by age. It knows ticket and age of 234 riders. Does mean age " +
+			"differ between the tickets, at α = 0.05? " +
 			"The holders of return tickets look a little older: why may that be no finding?",
 		Procedure: "anova-one-way",
 		Tail:      problem.Both,
@@ -71,7 +78,8 @@ var problems = map[string]problem.Problem{
 	},
 	"crossings": {
 		Title: "What does a longer crossing cost in fuel?",
-		Question: "The harbour office wrote down minutes and fuel of 120 crossings. How much more fuel does a minute more take, and what is to be expected of a crossing of 40 minutes? " +
+		Question: "The harbour office wrote down minutes and fuel of 120 crossings. How much more fuel does a minute more take, and what " +
+			"is to be expected of a crossing of 40 minutes? " +
 			"Does fuel go with the minutes at all, at α = 0.05?",
 		Procedure: "regression-simple",
 		Tail:      problem.Both,
@@ -79,29 +87,34 @@ var problems = map[string]problem.Problem{
 		Options:   map[string]jsontext.Value{"predict_at": jsontext.Value("[40]")},
 	},
 	"crossings.takings": {
-		Title:     "Do more vehicles bring more takings?",
-		Question:  "The purser says that every vehicle brings in the same. Do takings, in hundreds of crowns, go with the number of vehicles, at α = 0.05, and how closely?",
+		Title: "Do more vehicles bring more takings?",
+		Question: "The purser says that every vehicle brings in the same. Do takings, in hundreds of crowns, go with the number of " +
+			"vehicles, at α = 0.05, and how closely?",
 		Procedure: "correlation",
 		Tail:      problem.Right,
 		Roles:     problem.Roles{"variables": {"vehicles", "takings"}},
 	},
 	"crossings.several": {
-		Title:     "What makes a crossing take fuel?",
-		Question:  "Minutes, wind and vehicles may all have to do with the fuel of a crossing. What do they say together, at α = 0.05, and is each of them needed beside the others?",
+		Title: "What makes a crossing take fuel?",
+		Question: "Minutes, wind and vehicles may all have to do with the fuel of a crossing. What do they say together, at α = 0.05, and " +
+			"is each of them needed beside the others?",
 		Procedure: "regression-multiple",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"fuel"}, "predictors": {"minutes", "wind", "vehicles"}},
-		Options:   map[string]jsontext.Value{"compare": jsontext.Value(`[["minutes"],["minutes","wind"]]`), "predict_at": jsontext.Value("[[40,10,15]]")},
+		Options: map[string]jsontext.Value{"compare": jsontext.Value(`[["minutes"],["minutes","wind"]]`),
+			"predict_at": jsontext.Value("[[40,10,15]]")},
 	},
 	"boarding": {
 		Title: "Do all piers board equally fast?",
-		Question: "The harbour office timed how long 46 sailings took to board, at four piers. Do the mean times differ, at α = 0.05, and between which piers? " +
+		Question: "The harbour office timed how long 46 sailings took to board, at four piers. Do the mean times differ, at α = 0.05, and " +
+			"between which piers? " +
 			"The harbour master had said beforehand that *Lantern*, with its narrow stairs, takes longer than the other three together.",
 		Claim:     &problem.Claim{Text: "It takes equally long at every pier.", Population: "all sailings of the season", Says: problem.Equal},
 		Procedure: "anova-one-way",
 		Tail:      problem.Both,
 		Roles:     problem.Roles{"response": {"minutes"}, "group": {"pier"}},
-		Options:   map[string]jsontext.Value{"contrast": jsontext.Value(`{"weights":{"Mole":-0.3333333333333333,"Quarry":-0.3333333333333333,"Lantern":1,"Saltgate":-0.3333333333333333},"tail":"right"}`)},
+		Options: map[string]jsontext.Value{"contrast": jsontext.Value(
+			`{"weights":{"Mole":-0.3333333333333333,"Quarry":-0.3333333333333333,"Lantern":1,"Saltgate":-0.3333333333333333},"tail":"right"}`)},
 	},
 	"boarding-by-pier": {
 		Title:     "Do the piers board equally fast, whatever the shape?",
@@ -111,14 +124,16 @@ var problems = map[string]problem.Problem{
 	},
 	"boarding.summary": {
 		Title: "Do all piers board equally fast? From a summary",
-		Question: "A report of the harbour office gives the number of sailings, the mean and the standard deviation of the boarding time for each pier, and no more. " +
+		Question: "A report of the harbour office gives the number of sailings, the mean and the standard deviation of the boarding time " +
+			"for each pier, and no more. " +
 			"Do the means differ, at α = 0.05?",
 		Procedure: "anova-one-way",
 		Tail:      problem.Both,
 	},
 	"lost-property": {
 		Title: "Is as much lost on every day of the week?",
-		Question: "The clerk for lost property says that people lose things on any day alike. Over a summer he wrote down what was handed in on each day. " +
+		Question: "The clerk for lost property says that people lose things on any day alike. Over a summer he wrote down what was handed " +
+			"in on each day. " +
 			"Do the counts speak against him, at α = 0.05?",
 		Claim:     &problem.Claim{Text: "People lose things on any day alike.", Population: "the summer season", Says: problem.Equal},
 		Procedure: "chi-square-fit",
@@ -135,7 +150,8 @@ var problems = map[string]problem.Problem{
 	},
 	"whales": {
 		Title: "Do whale sightings come at random?",
-		Question: "On 200 days the crews counted the whales that they saw. If sightings come at random, one by one, their number on a day follows a Poisson distribution. " +
+		Question: "On 200 days the crews counted the whales that they saw. If sightings come at random, one by one, their number on a day " +
+			"follows a Poisson distribution. " +
 			"May it, at α = 0.05?",
 		Claim:     &problem.Claim{Text: "The sightings come at random.", Population: "all days of the season", Says: problem.Equal},
 		Procedure: "chi-square-distribution",
@@ -145,7 +161,8 @@ var problems = map[string]problem.Problem{
 	},
 	"out-and-back": {
 		Title: "Does the way out take more fuel than the way back?",
-		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way out, against the current, takes more. " +
+		Question: "On 14 days the mate of the *Turnstone* wrote down the fuel of the way out and of the way back. He suspects that the way " +
+			"out, against the current, takes more. " +
 			"Test it at α = 0.05, and say whether it matters.",
 		Claim:     &problem.Claim{Text: "The way out takes more fuel.", Population: "the crossings of the Turnstone", Says: problem.Larger},
 		Procedure: "t-paired",

@@ -46,7 +46,8 @@ func pick(rng *rand.Rand, weights ...float64) int {
 // crossings has what a season's log holds, with three slips of the pen: a ferry's
 // name, a decimal point and a letter for a digit.
 func crossings(rng *rand.Rand) *data.Set {
-	s := &data.Set{Form: data.FormCases, About: "120 crossings of a season's log: what was carried, the wind, the time and the fuel. Three slips of the pen wait to be found.",
+	s := &data.Set{Form: data.FormCases, About: "120 crossings of a season's log: what was carried, the wind, the time and the fuel. " +
+		"Three slips of the pen wait to be found.",
 		Columns: []*data.Column{
 			column("crossing", "Crossing", "", data.Identifier),
 			column("ferry", "Ferry", "", data.Category), column("route", "Route", "", data.Category),
@@ -71,7 +72,8 @@ func crossings(rng *rand.Rand) *data.Set {
 		if delay > 5 {
 			onTime = "no"
 		}
-		cells := []string{fmt.Sprintf("K%03d", i+1), ferries[ferry], routes[route], fmt.Sprint(vehicles), fixed(wind, 1), fixed(minutes, 1), fixed(fuel, 1), fixed(takings, 1), fixed(delay, 0), onTime}
+		cells := []string{fmt.Sprintf("K%03d", i+1), ferries[ferry], routes[route], fmt.Sprint(vehicles), fixed(wind, 1), fixed(minutes, 1),
+			fixed(fuel, 1), fixed(takings, 1), fixed(delay, 0), onTime}
 		switch i {
 		case 37:
 			cells[1] = "Pufin"
@@ -114,8 +116,10 @@ func boardingByPier(long *data.Set) (*data.Set, error) {
 
 // outAndBack has pairs whose difference is sure and small.
 func outAndBack(rng *rand.Rand) *data.Set {
-	s := &data.Set{Form: data.FormCases, About: "Fuel of the Turnstone on 14 days, outbound and homebound: a difference that is sure, and of no great importance.",
-		Columns: []*data.Column{column("day", "Day", "", data.Identifier), column("fuel outbound", "Fuel outbound", "L", data.Number), column("fuel homebound", "Fuel homebound", "L", data.Number)}}
+	s := &data.Set{Form: data.FormCases, About: "Fuel of the Turnstone on 14 days, outbound and homebound: a difference that is sure, " +
+		"and of no great importance.",
+		Columns: []*data.Column{column("day", "Day", "", data.Identifier), column("fuel outbound", "Fuel outbound", "L", data.Number),
+			column("fuel homebound", "Fuel homebound", "L", data.Number)}}
 	for i := range 14 {
 		day := 38.6 + 2.6*rng.NormFloat64()
 		addRow(s, fmt.Sprintf("%d May", i+2), fixed(day+0.45+0.35*rng.NormFloat64(), 1), fixed(day+0.35*rng.NormFloat64(), 1))
@@ -124,7 +128,8 @@ func outAndBack(rng *rand.Rand) *data.Set {
 }
 
 func overhaul(rng *rand.Rand) *data.Set {
-	s := &data.Set{Form: data.FormCases, About: "Fuel of 16 crossings since the Dunlin's engine was overhauled; the maker promised no more than 41 L.",
+	s := &data.Set{Form: data.FormCases, About: "Fuel of 16 crossings since the Dunlin's engine was overhauled; the maker promised no " +
+		"more than 41 L.",
 		Columns: []*data.Column{column("fuel", "Fuel per crossing", "L", data.Number)}}
 	for range 16 {
 		addRow(s, fixed(42.1+1.9*rng.NormFloat64(), 1))
@@ -144,9 +149,11 @@ func gaps(rng *rand.Rand) *data.Set {
 
 // riders has codes with names, eleven missing answers and a combination that is rare.
 func riders(rng *rand.Rand) *data.Set {
-	s := &data.Set{Form: data.FormCases, About: "Answers of 240 riders, 11 of them with one answer missing. Ticket and reason are coded 1, 2, 3.",
+	s := &data.Set{Form: data.FormCases, About: "Answers of 240 riders, 11 of them with one answer missing. Ticket and reason are coded " +
+		"1, 2, 3.",
 		Columns: []*data.Column{
-			column("rider", "Rider", "", data.Identifier), column("ticket", "Ticket", "", data.Category), column("reason", "Reason", "", data.Category),
+			column("rider", "Rider", "", data.Identifier), column("ticket", "Ticket", "", data.Category),
+			column("reason", "Reason", "", data.Category),
 			column("satisfied", "Satisfied", "", data.Category), column("age", "Age", "years", data.Number),
 		}}
 	s.Columns[1].Levels, s.Columns[1].LevelNames = []string{"1", "2", "3"}, map[string]string{"1": "single", "2": "return", "3": "monthly"}
@@ -159,7 +166,8 @@ func riders(rng *rand.Rand) *data.Set {
 		ticket := pick(rng, tickets[reason]...)
 		satisfied := pick(rng, []float64{70, 74, 80}[ticket], 25)
 		age := []float64{41, 17, 46}[reason] + []float64{11, 2.5, 15}[reason]*rng.NormFloat64()
-		cells := []string{fmt.Sprintf("R%03d", i+1), fmt.Sprint(ticket + 1), fmt.Sprint(reason + 1), s.Columns[3].Levels[satisfied], fixed(math.Max(9, age), 0)}
+		cells := []string{fmt.Sprintf("R%03d", i+1), fmt.Sprint(ticket + 1), fmt.Sprint(reason + 1), s.Columns[3].Levels[satisfied],
+			fixed(math.Max(9, age), 0)}
 		if slices.Contains(missing, i) {
 			cells[1+rng.IntN(4)] = ""
 		}

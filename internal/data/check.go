@@ -115,7 +115,8 @@ func (p *Profile) number(c *Column, v *Variable) {
 			if x >= low && x <= high || math.IsNaN(x) {
 				continue
 			}
-			says := fmt.Sprintf("%s lies far from the other values, half of which are between %s and %s", c.Cells[i], FormatNumber(five.Q1), FormatNumber(five.Q3))
+			says := fmt.Sprintf("%s lies far from the other values, half of which are between %s and %s", c.Cells[i], FormatNumber(five.Q1),
+				FormatNumber(five.Q3))
 			for _, factor := range []float64{10, 100, 0.1} {
 				if y := x / factor; y >= five.Q1 && y <= five.Q3 {
 					says += fmt.Sprintf("; %s would fit: a slip of the decimal point?", FormatNumber(y))
@@ -161,7 +162,8 @@ func (p *Profile) category(c *Column, v *Variable) {
 		for level, count := range counts {
 			if count > 1 {
 				again := slices.Index(v.Codes[first[level]+1:], level) + first[level] + 1
-				p.odd(again, v.Levels[level].Code, fmt.Sprintf("“%s” stands in %d rows, first in row %d; an identifier names one case", v.Levels[level].Code, count, first[level]+1))
+				p.odd(again, v.Levels[level].Code, fmt.Sprintf("“%s” stands in %d rows, first in row %d; an identifier names one case",
+					v.Levels[level].Code, count, first[level]+1))
 			}
 		}
 		return

@@ -14,15 +14,22 @@ func TestReadText(t *testing.T) {
 		text string
 		want Sheet
 	}{
-		"tabs with a header":          {"berth\tminutes\nMole\t12.1\nQuarry\t13.4\n", Sheet{Names: []string{"berth", "minutes"}, Header: true, Columns: [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}}},
-		"commas without a header":     {"Mole,12.1\nQuarry,13.4", Sheet{Names: []string{"", ""}, Header: false, Columns: [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}}},
-		"semicolons, decimal commas":  {"berth;minutes\r\nMole;12,1\r\n", Sheet{Names: []string{"berth", "minutes"}, Header: true, Columns: [][]string{{"Mole"}, {"12,1"}}}},
-		"one column of numbers":       {"12.1\n11.8\n", Sheet{Names: []string{""}, Header: false, Columns: [][]string{{"12.1", "11.8"}}}},
-		"a quoted separator":          {"pier,note\n\"Mole, north\",1\n", Sheet{Names: []string{"pier", "note"}, Header: true, Columns: [][]string{{"Mole, north"}, {"1"}}}},
-		"unequal rows and blank ends": {"Mole\tQuarry\n12.1\t13.4\n11.8\n\t\n\n", Sheet{Names: []string{"Mole", "Quarry"}, Header: true, Columns: [][]string{{"12.1", "11.8"}, {"13.4", ""}}}},
-		"words under a header":        {"ferry\nDunlin\nPuffin\nDunlin", Sheet{Names: []string{"ferry"}, Header: true, Columns: [][]string{{"Dunlin", "Puffin", "Dunlin"}}}},
-		"words only":                  {"Dunlin\nPuffin\nDunlin", Sheet{Names: []string{""}, Header: false, Columns: [][]string{{"Dunlin", "Puffin", "Dunlin"}}}},
-		"a byte order mark":           {"\ufeffn\n1", Sheet{Names: []string{"n"}, Header: true, Columns: [][]string{{"1"}}}},
+		"tabs with a header": {"berth\tminutes\nMole\t12.1\nQuarry\t13.4\n",
+			Sheet{Names: []string{"berth", "minutes"}, Header: true, Columns: [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}}},
+		"commas without a header": {"Mole,12.1\nQuarry,13.4",
+			Sheet{Names: []string{"", ""}, Header: false, Columns: [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}}},
+		"semicolons, decimal commas": {"berth;minutes\r\nMole;12,1\r\n",
+			Sheet{Names: []string{"berth", "minutes"}, Header: true, Columns: [][]string{{"Mole"}, {"12,1"}}}},
+		"one column of numbers": {"12.1\n11.8\n", Sheet{Names: []string{""}, Header: false, Columns: [][]string{{"12.1", "11.8"}}}},
+		"a quoted separator": {"pier,note\n\"Mole, north\",1\n",
+			Sheet{Names: []string{"pier", "note"}, Header: true, Columns: [][]string{{"Mole, north"}, {"1"}}}},
+		"unequal rows and blank ends": {"Mole\tQuarry\n12.1\t13.4\n11.8\n\t\n\n",
+			Sheet{Names: []string{"Mole", "Quarry"}, Header: true, Columns: [][]string{{"12.1", "11.8"}, {"13.4", ""}}}},
+		"words under a header": {"ferry\nDunlin\nPuffin\nDunlin",
+			Sheet{Names: []string{"ferry"}, Header: true, Columns: [][]string{{"Dunlin", "Puffin", "Dunlin"}}}},
+		"words only": {"Dunlin\nPuffin\nDunlin",
+			Sheet{Names: []string{""}, Header: false, Columns: [][]string{{"Dunlin", "Puffin", "Dunlin"}}}},
+		"a byte order mark": {"\ufeffn\n1", Sheet{Names: []string{"n"}, Header: true, Columns: [][]string{{"1"}}}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			sheet, err := Read([]byte(c.text), Options{})

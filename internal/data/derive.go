@@ -40,7 +40,8 @@ func (s *Set) Derive() []Mistake {
 		if !progress {
 			for _, i := range waiting {
 				s.Columns[i].Cells = make([]string, n)
-				mistakes = append(mistakes, Mistake{i, -1, s.Columns[i].recipe(), fmt.Sprintf("“%s” follows from itself", s.Columns[i].Name), "derive it from other columns"})
+				mistakes = append(mistakes, Mistake{i, -1, s.Columns[i].recipe(), fmt.Sprintf("“%s” follows from itself", s.Columns[i].Name),
+					"derive it from other columns"})
 			}
 			return mistakes
 		}

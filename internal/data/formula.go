@@ -51,7 +51,8 @@ var caseFunctions = map[string]func(float64) float64{
 // missing go in, and a value for each comes out.
 var columnFunctions = map[string]func([]float64) []float64{
 	"rank": ranks, "standardise": standardised,
-	"mean": same(mean), "sd": same(sd), "median": same(medianOf), "lowest": same(slices.Min[[]float64]), "highest": same(slices.Max[[]float64]),
+	"mean": same(mean), "sd": same(sd), "median": same(medianOf), "lowest": same(slices.Min[[]float64]),
+	"highest": same(slices.Max[[]float64]),
 }
 
 // FormulaFunctions returns the names of the functions that a formula may use.
@@ -246,7 +247,8 @@ func (f *Formula) compile(text string) (*vm.Program, error) {
 	options := []expr.Option{expr.Env(env), expr.DisableAllBuiltins()}
 	for name, function := range caseFunctions {
 		options = append(options,
-			expr.Function(name, func(x ...any) (any, error) { return function(toFloat(x[0])), nil }, new(func(float64) float64), new(func(int) float64)))
+			expr.Function(name, func(x ...any) (any, error) { return function(toFloat(x[0])), nil }, new(func(float64) float64),
+				new(func(int) float64)))
 	}
 	return expr.Compile(text, options...)
 }
@@ -504,7 +506,8 @@ func (r *rewritten) explain(err error, names []string) error {
 		return &FormulaError{at, fmt.Sprintf("this does not belong here: %s", tokenText(says))}
 	case strings.Contains(says, "mismatched types"):
 		return &FormulaError{at, "a number and a word cannot be put together or compared; write words in quotation marks and numbers without"}
-	case strings.HasPrefix(says, "cannot use"), strings.Contains(says, "invalid number of arguments"), strings.Contains(says, "arguments in call"):
+	case strings.HasPrefix(says, "cannot use"), strings.Contains(says, "invalid number of arguments"),
+		strings.Contains(says, "arguments in call"):
 		return &FormulaError{at, "this function takes one number"}
 	}
 	return &FormulaError{at, "the formula cannot be read: " + strings.SplitN(says, "\n", 2)[0]}

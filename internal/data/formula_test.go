@@ -57,7 +57,8 @@ func TestFormulas(t *testing.T) {
 
 // Text in quotation marks stays as it is, whatever it holds.
 func TestTextInFormulas(t *testing.T) {
-	s := &Set{Columns: []*Column{{Name: "route", Cells: []string{"Mole–Lantern", "Mole-Lantern", "a × fuel"}}, {Name: "fuel", Cells: []string{"1", "2", "3"}}}}
+	s := &Set{Columns: []*Column{{Name: "route", Cells: []string{"Mole–Lantern", "Mole-Lantern", "a × fuel"}},
+		{Name: "fuel", Cells: []string{"1", "2", "3"}}}}
 	for condition, want := range map[string][]int{`route == "Mole–Lantern"`: {0}, `route == “Mole–Lantern”`: {0}, `route == 'a × fuel'`: {2}} {
 		cases, err := s.Where(condition)
 		require.NoError(t, err, condition)
@@ -141,7 +142,8 @@ func TestDerivedColumnsFollowTheirSources(t *testing.T) {
 	assert.Equal(t, []string{"D", "2", "D", "2"}, s.Find("ship").Cells)
 	assert.Equal(t, []string{"small", "large"}, codes(t, s, "class"))
 	s.Find("class").Levels = []string{"large", "vast"}
-	assert.Equal(t, []string{"large", "small"}, codes(t, s, "class"), "what a derived column holds follows from its sources; only the order is its own")
+	assert.Equal(t, []string{"large", "small"}, codes(t, s, "class"),
+		"what a derived column holds follows from its sources; only the order is its own")
 	s.Find("class").Levels = nil
 	s.Find("fuel").Cells[0] = "30"
 	require.Empty(t, s.Derive())
@@ -179,7 +181,8 @@ func codes(t *testing.T, s *Set, name string) []string {
 // Classes come in the order of their boundaries, not in that of the cases.
 func TestClassesInOrder(t *testing.T) {
 	below := 5.0
-	s := &Set{Columns: []*Column{{Name: "x", Cells: []string{"9", "1"}}, {Name: "class", Recode: &Recode{From: "x", Classes: []Class{{&below, "low"}, {nil, "high"}}}}}}
+	s := &Set{Columns: []*Column{{Name: "x", Cells: []string{"9", "1"}},
+		{Name: "class", Recode: &Recode{From: "x", Classes: []Class{{&below, "low"}, {nil, "high"}}}}}}
 	require.Empty(t, s.Derive())
 	assert.Equal(t, []string{"low", "high"}, codes(t, s, "class"))
 }

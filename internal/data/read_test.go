@@ -106,11 +106,14 @@ func TestBlocks(t *testing.T) {
 		"most are numbers, one slip":       {"n\n1\n2\n3\n4o\n5", "ERROR row 5, column “n”: “4o” is not a number; the other cells are numbers"},
 		"mostly words":                     {"n\none\n2\nthree\nfour", "n: ‘one’ ‘2’ ‘three’ ‘four’"},
 		"a name twice":                     {"n,n\n1,2", "ERROR column 2 is called “n”, and so is another; give each a name of its own"},
-		"too large a number":               {"n\n1\n2\n3\n1e999", "ERROR row 5, column “n”: “1e999” is larger than any number that can be calculated with (about 1.8 × 10³⁰⁸); the other cells are numbers"},
-		"grouped wrongly":                  {"n\n12,34,5\n1\n2\n3", "ERROR row 2, column “n”: “12,34,5” is not a number; the other cells are numbers"},
-		"a sentence with commas":           {"note\nfine, calm", "note: ‘fine, calm’"},
-		"three columns, mixed":             {"ferry;wind;late\nDunlin;4,5;no\nPuffin;11;yes", "ferry: ‘Dunlin’ ‘Puffin’; wind: 4.5 11; late: ‘no’ ‘yes’"},
-		"decimal commas and tabs in one":   {"a\tb\n1,5\t2,25\n3\t4", "a: 1.5 3; b: 2.25 4"},
+		"too large a number": {"n\n1\n2\n3\n1e999", "ERROR row 5, column “n”: “1e999” is larger than any number that can be " +
+			"calculated with (about 1.8 × 10³⁰⁸); the other cells are numbers"},
+		"grouped wrongly": {"n\n12,34,5\n1\n2\n3", "ERROR row 2, column “n”: “12,34,5” is not a number; the other cells are " +
+			"numbers"},
+		"a sentence with commas": {"note\nfine, calm", "note: ‘fine, calm’"},
+		"three columns, mixed": {"ferry;wind;late\nDunlin;4,5;no\nPuffin;11;yes",
+			"ferry: ‘Dunlin’ ‘Puffin’; wind: 4.5 11; late: ‘no’ ‘yes’"},
+		"decimal commas and tabs in one": {"a\tb\n1,5\t2,25\n3\t4", "a: 1.5 3; b: 2.25 4"},
 	} {
 		t.Run(name, func(t *testing.T) {
 			sheet, err := Read([]byte(c[0]), Options{})
@@ -184,7 +187,8 @@ func TestXLSX(t *testing.T) {
 	}, "notes", "berths", "other")
 	sheet, err := Read(file, Options{})
 	require.NoError(t, err)
-	assert.Equal(t, "berth: ‘Mole’ ‘Quarry’ _; minutes: 12.1 0.123456789012345 13", written(t, sheet), "an empty sheet is passed over, and numbers keep all digits")
+	assert.Equal(t, "berth: ‘Mole’ ‘Quarry’ _; minutes: 12.1 0.123456789012345 13", written(t, sheet),
+		"an empty sheet is passed over, and numbers keep all digits")
 	sheet, err = Read(file, Options{Table: "other"})
 	require.NoError(t, err)
 	assert.Equal(t, "x: 1", written(t, sheet))
@@ -201,7 +205,8 @@ func TestDatesInXLSX(t *testing.T) {
 		return id
 	}
 	own, minutes := `dd/mm/yyyy\ hh:mm`, `0.0 "days, mostly" [$s-1]`
-	day, moment, clock, number := style(excelize.Style{NumFmt: 14}), style(excelize.Style{CustomNumFmt: &own}), style(excelize.Style{NumFmt: 20}), style(excelize.Style{CustomNumFmt: &minutes})
+	day, moment, clock, number := style(excelize.Style{NumFmt: 14}), style(excelize.Style{CustomNumFmt: &own}),
+		style(excelize.Style{NumFmt: 20}), style(excelize.Style{CustomNumFmt: &minutes})
 	for column, of := range map[string]struct {
 		style int
 		value float64
@@ -229,7 +234,8 @@ func TestTopOfASpreadsheet(t *testing.T) {
 	assert.Len(t, sheet.Columns[0], 300)
 	sheet, err = Read(book(t, map[string][][]any{"log": rows}, "log"), Options{})
 	require.NoError(t, err)
-	assert.Equal(t, []string{"berth", "minutes", "note"}, sheet.Names, "a title that stands apart is no row of the table, and a margin no column")
+	assert.Equal(t, []string{"berth", "minutes", "note"}, sheet.Names,
+		"a title that stands apart is no row of the table, and a margin no column")
 	require.Len(t, sheet.Top, 200)
 	assert.Equal(t, []string{"Loadings of the Dunlin"}, sheet.Top[0])
 	assert.Equal(t, []string{"", "Mole", "12.5", "calm"}, sheet.Top[199])
@@ -254,18 +260,24 @@ func ods(tables string) map[string]string {
 	return map[string]string{
 		"mimetype": "application/vnd.oasis.opendocument.spreadsheet",
 		"content.xml": `<?xml version="1.0"?><office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0"
-			xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0"><office:body><office:spreadsheet>` +
+			xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0"
+			xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0"><office:body><office:spreadsheet>` +
 			tables + `</office:spreadsheet></office:body></office:document-content>`,
 	}
 }
 
 func TestODS(t *testing.T) {
-	file := archive(t, ods(`<table:table table:name="empty"><table:table-row table:number-rows-repeated="1048576"><table:table-cell table:number-columns-repeated="1024"/></table:table-row></table:table>
+	file := archive(t, ods(`<table:table table:name="empty">
+		<table:table-row table:number-rows-repeated="1048576"><table:table-cell table:number-columns-repeated="1024"/></table:table-row></table:table>
 		<table:table table:name="berths">
-		<table:table-row><table:table-cell office:value-type="string"><text:p>berth</text:p></table:table-cell><table:table-cell><text:p>minutes</text:p></table:table-cell><table:table-cell table:number-columns-repeated="1022"/></table:table-row>
-		<table:table-row table:number-rows-repeated="2"><table:table-cell><text:p>Mole <text:span>north</text:span></text:p></table:table-cell><table:table-cell office:value-type="float" office:value="12.125"><text:p>12,1</text:p></table:table-cell></table:table-row>
+		<table:table-row><table:table-cell office:value-type="string"><text:p>berth</text:p></table:table-cell>
+			<table:table-cell><text:p>minutes</text:p></table:table-cell><table:table-cell table:number-columns-repeated="1022"/></table:table-row>
+		<table:table-row table:number-rows-repeated="2">
+			<table:table-cell><text:p>Mole <text:span>north</text:span></text:p></table:table-cell>
+			<table:table-cell office:value-type="float" office:value="12.125"><text:p>12,1</text:p></table:table-cell></table:table-row>
 		<table:table-row><table:table-cell/><table:table-cell office:value="13"><text:p>13</text:p></table:table-cell></table:table-row>
-		<table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="1024"/></table:table-row></table:table>`))
+		<table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="1024"/></table:table-row>
+		</table:table>`))
 	sheet, err := Read(file, Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "berth: ‘Mole north’ ‘Mole north’ _; minutes: 12.125 12.125 13", written(t, sheet), "the value, not what is displayed")
@@ -290,23 +302,26 @@ func TestFilesThatAreNotWhatTheySay(t *testing.T) {
 		file []byte
 		says string
 	}{
-		"nothing":             {nil, "nothing in it"},
-		"white space":         {[]byte(" \n\t\n"), "nothing in it"},
-		"a NUL":               {[]byte("a,b\n1,2\n3,\x004\n"), "line 3 holds a NUL"},
-		"an odd UTF-16":       {append(utf16Bytes("abc", false, true), 'x'), "ends in the middle of a character"},
-		"an open quote":       {[]byte("a,b\n\"1,2\n3,4"), "row 2: a quotation mark"},
-		"10,000 columns":      {[]byte(wide + "\n"), "row 1 has 10001 columns"},
-		"another archive":     {archive(t, map[string]string{"readme.txt": "hello"}), "no spreadsheet that is known here"},
-		"half an archive":     {book(t, map[string][][]any{"a": {{1}}}, "a")[:400], "damaged zip archive"},
-		"a zip bomb":          {bomb, "unpacks to 256 MiB"},
-		"an ODS cut short":    {archive(t, map[string]string{"content.xml": strings.TrimSuffix(ods("<table:table/>")["content.xml"], "</office:document-content>")}), "ODS file is damaged"},
-		"ODS, a million wide": {archive(t, ods(`<table:table><table:table-row><table:table-cell office:value="1" table:number-columns-repeated="1000000"/></table:table-row></table:table>`)), "row 1 has 1000000 columns"},
-		"ODS, endless rows":   {archive(t, ods(`<table:table><table:table-row table:number-rows-repeated="999999999"><table:table-cell office:value="1"/></table:table-row></table:table>`)), "more than the 5000000 rows"},
-		"an old spreadsheet":  {[]byte("\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"), "old binary format"},
-		"a PDF":               {[]byte("%PDF-1.7"), "no table"},
-		"JSON of lists":       {[]byte(`[{"a":[1]}]`), "row 1, “a”: a cell must be"},
-		"JSON of numbers":     {[]byte(`[1,2]`), "row 1 is neither"},
-		"JSON that is none":   {[]byte(`[{"a":1},`), "looks like JSON"},
+		"nothing":         {nil, "nothing in it"},
+		"white space":     {[]byte(" \n\t\n"), "nothing in it"},
+		"a NUL":           {[]byte("a,b\n1,2\n3,\x004\n"), "line 3 holds a NUL"},
+		"an odd UTF-16":   {append(utf16Bytes("abc", false, true), 'x'), "ends in the middle of a character"},
+		"an open quote":   {[]byte("a,b\n\"1,2\n3,4"), "row 2: a quotation mark"},
+		"10,000 columns":  {[]byte(wide + "\n"), "row 1 has 10001 columns"},
+		"another archive": {archive(t, map[string]string{"readme.txt": "hello"}), "no spreadsheet that is known here"},
+		"half an archive": {book(t, map[string][][]any{"a": {{1}}}, "a")[:400], "damaged zip archive"},
+		"a zip bomb":      {bomb, "unpacks to 256 MiB"},
+		"an ODS cut short": {archive(t, map[string]string{
+			"content.xml": strings.TrimSuffix(ods("<table:table/>")["content.xml"], "</office:document-content>")}), "ODS file is damaged"},
+		"ODS, a million wide": {archive(t, ods(`<table:table><table:table-row><table:table-cell office:value="1" `+
+			`table:number-columns-repeated="1000000"/></table:table-row></table:table>`)), "row 1 has 1000000 columns"},
+		"ODS, endless rows": {archive(t, ods(`<table:table><table:table-row table:number-rows-repeated="999999999"><table:table-cell `+
+			`office:value="1"/></table:table-row></table:table>`)), "more than the 5000000 rows"},
+		"an old spreadsheet": {[]byte("\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1"), "old binary format"},
+		"a PDF":              {[]byte("%PDF-1.7"), "no table"},
+		"JSON of lists":      {[]byte(`[{"a":[1]}]`), "row 1, “a”: a cell must be"},
+		"JSON of numbers":    {[]byte(`[1,2]`), "row 1 is neither"},
+		"JSON that is none":  {[]byte(`[{"a":1},`), "looks like JSON"},
 	} {
 		_, err := Read(c.file, Options{})
 		assert.ErrorContains(t, err, c.says, name)
@@ -329,7 +344,8 @@ func BenchmarkRead(b *testing.B) {
 	var text strings.Builder
 	text.WriteString("case,ferry,wind,minutes,late\n")
 	for i := range 100_000 {
-		fmt.Fprintf(&text, "%d,%s,%.1f,%.2f,%s\n", i+1, []string{"Dunlin", "Puffin", "Turnstone"}[i%3], float64(i%170)/10, 30+float64(i%997)/100, []string{"no", "yes"}[i%2])
+		fmt.Fprintf(&text, "%d,%s,%.1f,%.2f,%s\n", i+1, []string{"Dunlin", "Puffin", "Turnstone"}[i%3], float64(i%170)/10, 30+
+			float64(i%997)/100, []string{"no", "yes"}[i%2])
 	}
 	file := []byte(text.String())
 	b.SetBytes(int64(len(file)))

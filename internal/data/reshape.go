@@ -235,7 +235,8 @@ func (s *Sheet) LooksLikeCounts() bool {
 	if !s.Header || len(s.Columns) < 2 || len(s.Columns[0]) < 2 || len(s.Columns[0]) > 200 {
 		return false
 	}
-	if len(s.Columns) == 2 && !slices.Contains([]string{"count", "counts", "number", "frequency", "observed", "items", "n"}, strings.ToLower(s.Names[1])) {
+	if len(s.Columns) == 2 && !slices.Contains([]string{"count", "counts", "number", "frequency", "observed", "items", "n"},
+		strings.ToLower(s.Names[1])) {
 		return false
 	}
 	seen := map[string]bool{}

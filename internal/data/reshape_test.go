@@ -54,7 +54,8 @@ func TestCountAndOpenOut(t *testing.T) {
 	assert.Equal(t, "ticket", table.Group.Label)
 	opened, err := table.OpenOut()
 	require.NoError(t, err)
-	assert.Equal(t, map[string][]string{"reason": {"work", "work", "work", "school"}, "ticket": {"single", "single", "monthly", "single"}}, cellsOf(opened))
+	assert.Equal(t, map[string][]string{"reason": {"work", "work", "work", "school"}, "ticket": {"single", "single", "monthly", "single"}},
+		cellsOf(opened))
 	back, err := opened.Count("reason", "ticket")
 	require.NoError(t, err)
 	assert.Equal(t, cellsOf(table), cellsOf(back))
@@ -128,7 +129,8 @@ func TestRanges(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
 	assert.Equal(t, [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}, sheet.Columns)
-	for at, want := range map[string]string{"C4:B2": "ends before", "hello": "not understood", "4": "not understood", "B2:C4x": "not understood"} {
+	for at, want := range map[string]string{"C4:B2": "ends before", "hello": "not understood", "4": "not understood",
+		"B2:C4x": "not understood"} {
 		_, err := Read(text, Options{Range: at})
 		assert.ErrorContains(t, err, want, at)
 	}
@@ -141,7 +143,8 @@ func TestRanges(t *testing.T) {
 func TestProfiles(t *testing.T) {
 	s := &Set{Form: FormCases, Columns: []*Column{
 		{Name: "minutes", Cells: []string{"12", "13", "11.5", "12.5", "125", "13.1", "oops", "12.2", "", "12.8", "11.9", "13.3"}},
-		{Name: "ferry", Cells: []string{"Dunlin", "Dunlin", "dunlin", "Dunlin", "Puffin", "Dunlin", "Puffin", "Pufin", "Puffin", "Dunlin", "7", "Puffin"}},
+		{Name: "ferry", Cells: []string{"Dunlin", "Dunlin", "dunlin", "Dunlin", "Puffin", "Dunlin", "Puffin", "Pufin", "Puffin", "Dunlin", "7",
+			"Puffin"}},
 		{Name: "case", Kind: Identifier, Cells: []string{"a", "b", "c", "a", "d", "e", "f", "g", "h", "i", "j", "k"}},
 	}}
 	p := s.Profiles()

@@ -103,7 +103,8 @@ func (s *Set) Rows() int {
 
 // used reports whether the column holds a name or a cell.
 func (c *Column) used() bool {
-	return c.Derived() || strings.TrimSpace(c.Name) != "" || slices.ContainsFunc(c.Cells, func(cell string) bool { return strings.TrimSpace(cell) != "" })
+	return c.Derived() || strings.TrimSpace(c.Name) != "" ||
+		slices.ContainsFunc(c.Cells, func(cell string) bool { return strings.TrimSpace(cell) != "" })
 }
 
 // padded returns the first n cells, blank where there are fewer.
@@ -141,12 +142,14 @@ func (s *Set) Variables() (variables []*Variable, places []int, mistakes []Mista
 		case name == "":
 			mistakes = append(mistakes, Mistake{i, -1, "name", fmt.Sprintf("column %d has no name", i+1), "say what it is"})
 		case taken[name]:
-			mistakes = append(mistakes, Mistake{i, -1, "name", "“" + name + "” is the name of another column too", "give each column a name of its own"})
+			mistakes = append(mistakes, Mistake{i, -1, "name", "“" + name + "” is the name of another column too",
+				"give each column a name of its own"})
 		}
 		taken[name] = true
 		v, wrong := c.variable(n)
 		for _, m := range wrong {
-			mistakes = append(mistakes, Mistake{i, m.Case, "", fmt.Sprintf("row %d of “%s”: %s", m.Case+1, name, m.Says), "correct it, or clear it if it is missing"})
+			mistakes = append(mistakes, Mistake{i, m.Case, "", fmt.Sprintf("row %d of “%s”: %s", m.Case+1, name, m.Says),
+				"correct it, or clear it if it is missing"})
 		}
 		variables = append(variables, v)
 		places = append(places, i)
@@ -217,7 +220,8 @@ func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 			}
 			at, known := place[v.Levels[code].Code]
 			if !known {
-				mistakes = append(mistakes, CellMistake{i, "“" + v.Levels[code].Code + "” is not among its levels, “" + strings.Join(levels, "”, “") + "”"})
+				mistakes = append(mistakes, CellMistake{i, "“" + v.Levels[code].Code + "” is not among its levels, “" + strings.Join(levels, "”, “") +
+					"”"})
 				at = -1
 			}
 			v.Codes[i] = at
@@ -316,7 +320,8 @@ func (s *Set) Grouped() (group, response *Variable, mistakes []Mistake) {
 		case name == "":
 			mistakes = append(mistakes, Mistake{i, -1, "name", fmt.Sprintf("column %d has no name", i+1), "name the group that it holds"})
 		case seen[name]:
-			mistakes = append(mistakes, Mistake{i, -1, "name", "“" + name + "” is the name of another column too", "give each group a name of its own"})
+			mistakes = append(mistakes, Mistake{i, -1, "name", "“" + name + "” is the name of another column too",
+				"give each group a name of its own"})
 		}
 		seen[name] = true
 		group.Levels = append(group.Levels, Level{Code: name, Name: name})
@@ -354,11 +359,13 @@ func (s *Set) Table() (rows, columns []string, counts [][]float64, mistakes []Mi
 			x, _, err := style.Parse(cell)
 			switch {
 			case IsMissing(cell):
-				mistakes = append(mistakes, Mistake{i + 1, row, "", fmt.Sprintf("row %d of “%s” is blank", row+1, c.Name), "write 0 where nothing was counted"})
+				mistakes = append(mistakes, Mistake{i + 1, row, "", fmt.Sprintf("row %d of “%s” is blank", row+1, c.Name),
+					"write 0 where nothing was counted"})
 			case err != nil:
 				mistakes = append(mistakes, Mistake{i + 1, row, "", fmt.Sprintf("row %d of “%s”: %s", row+1, c.Name, err), "write a count"})
 			case x < 0 || x != math.Trunc(x):
-				mistakes = append(mistakes, Mistake{i + 1, row, "", fmt.Sprintf("row %d of “%s” is %s, which is no count", row+1, c.Name, cell), "write a whole number from 0 up"})
+				mistakes = append(mistakes, Mistake{i + 1, row, "", fmt.Sprintf("row %d of “%s” is %s, which is no count", row+1, c.Name, cell),
+					"write a whole number from 0 up"})
 			}
 			counts[row] = append(counts[row], x)
 		}

@@ -60,7 +60,8 @@ func readSpreadsheet(file []byte, table string, sheet *Sheet) ([][]string, error
 }
 
 func readXLSX(file []byte, table string, sheet *Sheet) ([][]string, error) {
-	book, err := excelize.OpenReader(bytes.NewReader(file), excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
+	book, err := excelize.OpenReader(bytes.NewReader(file),
+		excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
 	if err != nil {
 		return nil, fmt.Errorf("the XLSX file cannot be read: %w", err)
 	}
@@ -135,7 +136,8 @@ func dateStyles(book *excelize.File) map[int]bool {
 			return styles
 		}
 		format := style.NumFmt
-		own := style.CustomNumFmt != nil && strings.ContainsAny(strings.ToLower(quotedOrColour.ReplaceAllString(*style.CustomNumFmt, "")), "ymdhs")
+		own := style.CustomNumFmt != nil && strings.ContainsAny(strings.ToLower(quotedOrColour.ReplaceAllString(*style.CustomNumFmt, "")),
+			"ymdhs")
 		if own || 14 <= format && format <= 22 || 45 <= format && format <= 47 {
 			styles[i] = true
 		}

@@ -58,7 +58,8 @@ func NewStream(name string, file io.Reader, blockRows int) (*Stream, error) {
 		}
 		return s, nil
 	}
-	if bytes.HasPrefix(start, []byte("\xd0\xcf\x11\xe0")) || bytes.HasPrefix(start, []byte("%PDF")) || bytes.HasPrefix(start, []byte("\x89PNG")) {
+	if bytes.HasPrefix(start, []byte("\xd0\xcf\x11\xe0")) || bytes.HasPrefix(start, []byte("%PDF")) ||
+		bytes.HasPrefix(start, []byte("\x89PNG")) {
 		_, err := Read(start, Options{}) // says what it is
 		return nil, err
 	}

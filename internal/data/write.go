@@ -266,8 +266,10 @@ func (s *Set) writeODS(w io.Writer, rows [][]string) error {
 	if err != nil {
 		return err
 	}
-	_, err = io.WriteString(manifest, xml.Header+`<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">`+
-		`<manifest:file-entry manifest:full-path="/" manifest:media-type="`+kind+`"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`)
+	_, err = io.WriteString(manifest, xml.Header+`<manifest:manifest `+
+		`xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">`+
+		`<manifest:file-entry manifest:full-path="/" manifest:media-type="`+kind+
+		`"/><manifest:file-entry manifest:full-path="content.xml" manifest:media-type="text/xml"/></manifest:manifest>`)
 	if err != nil {
 		return err
 	}
@@ -276,7 +278,9 @@ func (s *Set) writeODS(w io.Writer, rows [][]string) error {
 		return err
 	}
 	var out strings.Builder
-	out.WriteString(xml.Header + `<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" office:version="1.3"><office:body><office:spreadsheet>`)
+	out.WriteString(xml.Header + `<office:document-content xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" ` +
+		`xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" ` +
+		`office:version="1.3"><office:body><office:spreadsheet>`)
 	odsWrite(&out, "data", rows, s.numeric())
 	odsWrite(&out, describing, s.described(), make([]bool, len(describers)))
 	out.WriteString(`</office:spreadsheet></office:body></office:document-content>`)

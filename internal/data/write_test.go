@@ -11,7 +11,8 @@ import (
 // awkward is a data set with everything that gets lost easily.
 func awkward() *Set {
 	s := &Set{Name: "awkward", Form: FormCases, Columns: []*Column{
-		{Name: "pier", Label: "Pier of departure", Kind: Category, Levels: []string{"2", "1"}, LevelNames: map[string]string{"1": `Mole; "north"`, "2": "Quarry = new"}, Cells: []string{"1", "2", "", "1"}},
+		{Name: "pier", Label: "Pier of departure", Kind: Category, Levels: []string{"2", "1"},
+			LevelNames: map[string]string{"1": `Mole; "north"`, "2": "Quarry = new"}, Cells: []string{"1", "2", "", "1"}},
 		{Name: "note, with comma", Cells: []string{"a \"quoted\" word", "two\nlines", " <tag> & more", "x"}},
 		{Name: "takings", Label: "Takings", Unit: "crowns", Scale: 100, Kind: Number, Cells: []string{"12,5", "1 234", "", "007"}},
 		{Name: "minutes", Unit: "min", Cells: []string{"12.10", "11.8", "oops", "-3"}},

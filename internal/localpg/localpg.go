@@ -107,7 +107,8 @@ type InUseError struct {
 }
 
 func (e *InUseError) Error() string {
-	return fmt.Sprintf("another Grund (process %s) is running on the data in %s: stop it first, or set GRUND_DATABASE_URL to share one database", e.Pid, e.Dir)
+	return fmt.Sprintf("another Grund (process %s) is running on the data in %s: stop it first, or set GRUND_DATABASE_URL to share one "+
+		"database", e.Pid, e.Dir)
 }
 
 // lockFolder takes the lock that says that this process uses the folder. The

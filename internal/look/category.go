@@ -31,7 +31,9 @@ func tooMany(v *data.Variable, levels int) error {
 	if levels <= mostGroups {
 		return nil
 	}
-	return problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(v.Title()), levels), Instead: "recode it into fewer, or say that it is an identifier"}}
+	return problem.Errors{{Pointer: "/variables",
+		Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(v.Title()), levels),
+		Instead: "recode it into fewer, or say that it is an identifier"}}
 }
 
 func percent(part, whole int) float64 {
@@ -56,8 +58,10 @@ func (l *Look) category(v *data.Variable, cases []int, r problem.Picture) error 
 	for _, i := range cases {
 		counts[place[v.Codes[i]]]++
 	}
-	t := &working.Table{ID: "frequencies", Title: "Frequencies of " + words.InSentence(v.Title()), Key: []string{"level"}, Columns: []working.Column{
-		{ID: "level", Label: v.Title()}, {ID: "count", Label: "count", Numeric: true}, {ID: "percent", Label: "percent of all", Unit: "%", Numeric: true}}}
+	t := &working.Table{ID: "frequencies", Title: "Frequencies of " + words.InSentence(v.Title()), Key: []string{"level"},
+		Columns: []working.Column{
+			{ID: "level", Label: v.Title()}, {ID: "count", Label: "count", Numeric: true},
+			{ID: "percent", Label: "percent of all", Unit: "%", Numeric: true}}}
 	var rows []working.Row
 	for i, level := range levels {
 		rows = append(rows, working.Row{working.NameCell(level.Name), working.WholeCell(counts[i]), share(percent(counts[i], len(cases)))})
@@ -99,8 +103,11 @@ func (l *Look) crossed(row, column *data.Variable, cases []int, r problem.Pictur
 
 // crossTable is a table of counts, or of percentages of the margin that share names.
 func crossTable(row, column *data.Variable, rows, columns []data.Level, counts [][]int, by problem.Share) *working.Table {
-	title := map[problem.Share]string{problem.NoShare: "Counts", problem.OfTotal: "Percent of all cases", problem.OfRow: "Percent of each level of " + words.InSentence(row.Title()), problem.OfCol: "Percent of each level of " + words.InSentence(column.Title())}[by]
-	t := &working.Table{ID: "crossed", Title: title + ": " + words.InSentence(row.Title()) + " by " + words.InSentence(column.Title()), Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
+	title := map[problem.Share]string{problem.NoShare: "Counts", problem.OfTotal: "Percent of all cases",
+		problem.OfRow: "Percent of each level of " + words.InSentence(row.Title()), problem.OfCol: "Percent of each level of " +
+			words.InSentence(column.Title())}[by]
+	t := &working.Table{ID: "crossed", Title: title + ": " + words.InSentence(row.Title()) + " by " + words.InSentence(column.Title()),
+		Key: []string{"level"}, Columns: []working.Column{{ID: "level", Label: row.Title()}}}
 	for j, level := range columns {
 		t.Columns = append(t.Columns, working.Column{ID: fmt.Sprintf("column_%d", j+1), Label: level.Name, Numeric: true})
 	}
@@ -149,7 +156,8 @@ func margins(counts [][]int, rows int) (rowSums, columnSums []int, total int) {
 // of the second, side by side or on each other.
 func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts [][]int, r problem.Picture) {
 	rowSums, columnSums, total := margins(counts, len(rows))
-	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + words.InSentence(l.Title), Marks: []working.Mark{}, Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
+	f := &working.Figure{ID: "look", Form: working.Bars, Title: "Bars of " + words.InSentence(l.Title), Marks: []working.Mark{},
+		Handles: []working.Handle{}, Axis: working.Axis{Label: "cases", Min: 0}}
 	if column != nil {
 		for _, level := range columns {
 			f.Series = append(f.Series, level.Name)
@@ -177,7 +185,8 @@ func (l *Look) bars(column *data.Variable, rows, columns []data.Level, counts []
 			if r.Stack {
 				start = from
 			}
-			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Label: level.Name, Row: i, Part: j, X: working.Positions(start, start+length)})
+			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Label: level.Name, Row: i, Part: j,
+				X: working.Positions(start, start+length)})
 			from += length
 			most = max(most, start+length)
 			shown := working.FormatNumber(length, map[bool]int{true: 0, false: 1}[r.Share == problem.NoShare]) + f.Axis.Unit

@@ -39,7 +39,8 @@ type Classes struct {
 // left out. leftOut counts from 0 and may be nil.
 func New(variables problem.Variables, leftOut map[int]bool, r problem.Picture) (*Look, error) {
 	if len(r.Variables) < 1 || len(r.Variables) > 2 {
-		return nil, problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("%d variables are chosen", len(r.Variables)), Instead: "choose one or two"}}
+		return nil, problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("%d variables are chosen", len(r.Variables)),
+			Instead: "choose one or two"}}
 	}
 	chosen := make([]*data.Variable, len(r.Variables))
 	for i, name := range r.Variables {
@@ -48,7 +49,9 @@ func New(variables problem.Variables, leftOut map[int]bool, r problem.Picture) (
 		case v == nil:
 			return nil, problem.Errors{problem.Unknown(problem.Pointer("variables", i), "variable", name, variables.Names())}
 		case v.Kind == data.Identifier:
-			return nil, problem.Errors{{Pointer: problem.Pointer("variables", i), Says: fmt.Sprintf("“%s” is an identifier: it tells cases apart and has nothing to be summarised", problem.Shorten(v.Title())), Instead: "choose a number or a category"}}
+			return nil, problem.Errors{{Pointer: problem.Pointer("variables", i),
+				Says:    fmt.Sprintf("“%s” is an identifier: it tells cases apart and has nothing to be summarised", problem.Shorten(v.Title())),
+				Instead: "choose a number or a category"}}
 		}
 		chosen[i] = v
 	}
@@ -109,7 +112,8 @@ func (l *Look) choose(r problem.Picture, fit ...working.Form) (working.Form, err
 	for i, form := range fit {
 		names[i] = string(form)
 	}
-	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", problem.Shorten(r.Form)), Instead: "take " + problem.List(names, "or")}}
+	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", problem.Shorten(r.Form)),
+		Instead: "take " + problem.List(names, "or")}}
 }
 
 // headed returns the title of a variable with its unit.

@@ -14,9 +14,11 @@ import (
 
 // variables are six loadings; the numbers that describe them are worked by hand.
 func variables() problem.Variables {
-	minutes := &data.Variable{Name: "minutes", Label: "Loading time", Unit: "min", Kind: data.Number, Numbers: []float64{2, 4, 4, 4, 5, 5, 7, 9, math.NaN()}}
+	minutes := &data.Variable{Name: "minutes", Label: "Loading time", Unit: "min", Kind: data.Number,
+		Numbers: []float64{2, 4, 4, 4, 5, 5, 7, 9, math.NaN()}}
 	vehicles := &data.Variable{Name: "vehicles", Kind: data.Number, Numbers: []float64{1, 2, 3, 4, 5, 6, 7, 8, 9}}
-	pier, _ := data.NewVariable("pier", data.Category, []string{"Mole", "Mole", "Quarry", "Mole", "Quarry", "Mole", "Quarry", "Mole", "Quarry"})
+	pier, _ := data.NewVariable("pier", data.Category,
+		[]string{"Mole", "Mole", "Quarry", "Mole", "Quarry", "Mole", "Quarry", "Mole", "Quarry"})
 	late, _ := data.NewVariable("late", data.Category, []string{"no", "no", "no", "yes", "yes", "no", "yes", "", "yes"})
 	id, _ := data.NewVariable("id", data.Identifier, []string{"a", "b", "c", "d", "e", "f", "g", "h", "i"})
 	return problem.Variables{minutes, vehicles, pier, late, id}

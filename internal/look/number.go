@@ -67,7 +67,9 @@ func (l *Look) numberBy(v, by *data.Variable, cases []int, r problem.Picture) er
 		}
 	}
 	if len(g.groups) > mostGroups {
-		return problem.Errors{{Pointer: "/variables", Says: fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(by.Title()), len(g.groups)), Instead: "recode it into fewer"}}
+		return problem.Errors{{Pointer: "/variables",
+			Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(by.Title()), len(g.groups)),
+			Instead: "recode it into fewer"}}
 	}
 	return l.number(g, r)
 }
@@ -87,7 +89,8 @@ func (l *Look) number(g *grouped, r problem.Picture) error {
 		g.decimals = max(g.decimals, data.MostDecimals(one.values))
 	}
 	l.Tables = append(l.Tables, g.summary("summary", l.Title))
-	l.Notes = append(l.Notes, "A quartile is the median of its half of the sorted cases; with an odd number of cases the middle one belongs to neither half. Variance and standard deviation divide by n − 1; the standard error is the standard deviation over √n.")
+	l.Notes = append(l.Notes, "A quartile is the median of its half of the sorted cases; with an odd number of cases the middle one "+
+		"belongs to neither half. Variance and standard deviation divide by n − 1; the standard error is the standard deviation over √n.")
 	if len(g.groups) == 1 {
 		for _, s := range statistics {
 			if (s.id == "mean" || s.id == "median" || s.id == "sd") && (g.groups[0].moments.N > 1 || !needsTwo[s.id]) {
@@ -135,7 +138,8 @@ var needsTwo = map[string]bool{"sd": true, "variance": true, "se": true, "skewne
 
 // summary is a table of a row for each statistic and a column for each group.
 func (g *grouped) summary(id, title string) *working.Table {
-	t := &working.Table{ID: id, Title: "Summary: " + words.InSentence(title), Key: []string{"statistic"}, Columns: []working.Column{{ID: "statistic", Label: headed(g.of)}}}
+	t := &working.Table{ID: id, Title: "Summary: " + words.InSentence(title), Key: []string{"statistic"},
+		Columns: []working.Column{{ID: "statistic", Label: headed(g.of)}}}
 	for i, one := range g.groups {
 		label := one.name
 		if g.by == nil {
@@ -206,11 +210,14 @@ func (l *Look) histogram(g *grouped, r problem.Picture) error {
 		}
 		switch {
 		case !(width > 0):
-			return problem.Errors{{Pointer: "/width", Says: "the width of a class must be above 0", Instead: "write " + data.FormatNumber(classes.Width) + ", say"}}
+			return problem.Errors{{Pointer: "/width", Says: "the width of a class must be above 0", Instead: "write " +
+				data.FormatNumber(classes.Width) + ", say"}}
 		case start > low:
-			return problem.Errors{{Pointer: "/start", Says: fmt.Sprintf("the first class starts at %s, above the smallest value, %s", data.FormatNumber(start), data.FormatNumber(low)), Instead: "start at or below it"}}
+			return problem.Errors{{Pointer: "/start", Says: fmt.Sprintf("the first class starts at %s, above the smallest value, %s",
+				data.FormatNumber(start), data.FormatNumber(low)), Instead: "start at or below it"}}
 		case (high-start)/width > mostClasses:
-			return problem.Errors{{Pointer: "/width", Says: fmt.Sprintf("classes of width %s would be more than %d", data.FormatNumber(width), mostClasses), Instead: "take wider ones"}}
+			return problem.Errors{{Pointer: "/width", Says: fmt.Sprintf("classes of width %s would be more than %d", data.FormatNumber(width),
+				mostClasses), Instead: "take wider ones"}}
 		}
 		classes = stats.SetClasses(start, width, high)
 	}
@@ -229,9 +236,11 @@ func (l *Look) histogram(g *grouped, r problem.Picture) error {
 			f.Marks = append(f.Marks, working.Mark{Shape: working.Bar, Role: working.Observed, Row: row, Label: one.name,
 				X: working.Positions(classes.Boundary(i), classes.Boundary(i+1)), Y: working.Positions(float64(count))})
 		}
-		says = append(says, strings.TrimSpace(fmt.Sprintf("%s most cases, %d, lie from %s to %s", colon(one.name), counts[tallest], data.FormatNumber(classes.Boundary(tallest)), data.FormatNumber(classes.Boundary(tallest+1)))))
+		says = append(says, strings.TrimSpace(fmt.Sprintf("%s most cases, %d, lie from %s to %s", colon(one.name), counts[tallest],
+			data.FormatNumber(classes.Boundary(tallest)), data.FormatNumber(classes.Boundary(tallest+1)))))
 		if r.Normal && one.moments.SD > 0 {
-			curve := working.Mark{Shape: working.Line, Role: working.Expected, Row: row, Label: "normal curve of the same mean and standard deviation"}
+			curve := working.Mark{Shape: working.Line, Role: working.Expected, Row: row,
+				Label: "normal curve of the same mean and standard deviation"}
 			for i := range 81 {
 				x := classes.Start + (classes.Boundary(classes.Count)-classes.Start)*float64(i)/80
 				y := float64(one.moments.N) * classes.Width * dist.Normal{}.Density((x-one.moments.Mean)/one.moments.SD) / one.moments.SD
@@ -242,11 +251,13 @@ func (l *Look) histogram(g *grouped, r problem.Picture) error {
 		}
 	}
 	f.Up = &working.Axis{Label: "cases", Min: 0, Max: working.Number(most)}
-	f.Says = fmt.Sprintf("A histogram in %d classes of width %s. %s.", classes.Count, data.FormatNumber(classes.Width), strings.Join(says, "; "))
+	f.Says = fmt.Sprintf("A histogram in %d classes of width %s. %s.", classes.Count, data.FormatNumber(classes.Width),
+		strings.Join(says, "; "))
 	l.Figure = f
 	l.Reading = []string{"The height of a bar is the number of cases in its class.", "A value on a boundary belongs to the class above it."}
 	if r.Normal {
-		l.Reading = append(l.Reading, "The outlined curve is how the cases would lie if they came from a normal distribution of the same mean and standard deviation.")
+		l.Reading = append(l.Reading, "The outlined curve is how the cases would lie if they came from a normal distribution of the same "+
+			"mean and standard deviation.")
 	}
 	return nil
 }
@@ -276,10 +287,12 @@ func (l *Look) boxes(g *grouped) {
 			name = g.of.Title()
 		}
 		f.Marks = append(f.Marks,
-			working.Mark{Shape: working.Box, Role: working.Observed, Label: name, Row: row, X: working.Positions(from, one.five.Q1, one.five.Median, one.five.Q3, to)},
+			working.Mark{Shape: working.Box, Role: working.Observed, Label: name, Row: row,
+				X: working.Positions(from, one.five.Q1, one.five.Median, one.five.Q3, to)},
 			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(one.moments.Mean)})
 		if total <= mostDots {
-			f.Marks = append(f.Marks, working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(one.values...), Case: one.cases})
+			f.Marks = append(f.Marks, working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(one.values...),
+				Case: one.cases})
 		}
 		out := working.Mark{Shape: working.Points, Role: working.Outlier, Row: row}
 		for i, x := range one.values {
@@ -290,7 +303,8 @@ func (l *Look) boxes(g *grouped) {
 		if len(out.X) > 0 {
 			f.Marks = append(f.Marks, out)
 		}
-		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", name, data.FormatNumber(one.five.Min), data.FormatNumber(one.five.Max), data.FormatNumber(one.five.Q1), data.FormatNumber(one.five.Q3), data.FormatNumber(one.five.Median)))
+		says = append(says, fmt.Sprintf("%s: from %s to %s, middle half %s to %s, median %s", name, data.FormatNumber(one.five.Min),
+			data.FormatNumber(one.five.Max), data.FormatNumber(one.five.Q1), data.FormatNumber(one.five.Q3), data.FormatNumber(one.five.Median)))
 	}
 	f.Says = strings.Join(says, ". ") + "."
 	l.Figure = f
@@ -324,9 +338,11 @@ func (l *Look) means(g *grouped) {
 		}
 		low, high := m.Mean-half, m.Mean+half
 		ends = append(ends, low, high, m.Mean)
-		marks = append(marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: name, Row: row, X: working.Positions(low, m.Mean, high)})
+		marks = append(marks, working.Mark{Shape: working.Interval, Role: working.Observed, Label: name, Row: row,
+			X: working.Positions(low, m.Mean, high)})
 		if m.N > 1 {
-			says = append(says, fmt.Sprintf("%s: mean %s, interval from %s to %s", name, working.FormatNumber(m.Mean, g.decimals+2), working.FormatNumber(low, g.decimals+2), working.FormatNumber(high, g.decimals+2)))
+			says = append(says, fmt.Sprintf("%s: mean %s, interval from %s to %s", name, working.FormatNumber(m.Mean, g.decimals+2),
+				working.FormatNumber(low, g.decimals+2), working.FormatNumber(high, g.decimals+2)))
 		} else {
 			says = append(says, fmt.Sprintf("%s: a single case, %s, and no interval", name, data.FormatNumber(m.Mean)))
 		}
@@ -364,7 +380,9 @@ func (l *Look) numbers(x, y *data.Variable, cases []int, r problem.Picture) erro
 		points.Case = append(points.Case, across.cases[i])
 	}
 	f.Marks = append(f.Marks, points)
-	f.Says = fmt.Sprintf("%d cases: %s from %s to %s, %s from %s to %s.", len(cases), words.InSentence(x.Title()), data.FormatNumber(across.five.Min), data.FormatNumber(across.five.Max), words.InSentence(y.Title()), data.FormatNumber(up.five.Min), data.FormatNumber(up.five.Max))
+	f.Says = fmt.Sprintf("%d cases: %s from %s to %s, %s from %s to %s.", len(cases), words.InSentence(x.Title()),
+		data.FormatNumber(across.five.Min), data.FormatNumber(across.five.Max), words.InSentence(y.Title()), data.FormatNumber(up.five.Min),
+		data.FormatNumber(up.five.Max))
 	l.Figure = f
 	l.Reading = []string{"Each dot is a case."}
 	if step > 1 {

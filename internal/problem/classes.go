@@ -53,8 +53,10 @@ func classBoundaries(labels []string) (boundaries []float64, ok bool, mistake *d
 		if last := boundaries[len(boundaries)-1]; low != last && mistake == nil {
 			says, instead := fmt.Sprintf("“%s” begins below the end of “%s”", label, labels[i-1]), "let each class begin where the one before ends"
 			if low > last {
-				says = fmt.Sprintf("between “%s” and “%s” lies a gap from %s to %s", labels[i-1], label, data.FormatNumber(last), data.FormatNumber(low))
-				instead = fmt.Sprintf("write where one class ends and the next begins, as %s and %s", className(boundaries[len(boundaries)-2], low), className(low, math.Max(high, low)))
+				says = fmt.Sprintf("between “%s” and “%s” lies a gap from %s to %s", labels[i-1], label, data.FormatNumber(last),
+					data.FormatNumber(low))
+				instead = fmt.Sprintf("write where one class ends and the next begins, as %s and %s", className(boundaries[len(boundaries)-2], low),
+					className(low, math.Max(high, low)))
 			}
 			mistake = &data.Mistake{Column: 0, Case: i, Says: says, Instead: instead}
 		}

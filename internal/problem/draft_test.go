@@ -161,8 +161,9 @@ func TestMistakesLeadIntoTheDraft(t *testing.T) {
 		set      *data.Set
 		pointers []string
 	}{
-		"no data":           {NewDraft(), NewSet(), []string{"/columns"}},
-		"a cell":            {NewDraft(), typed([]string{"", "berth", "minutes"}, []string{"", ""}, []string{"Mole", "Quarry", "Mole"}, []string{"12.1", "12.9o", "3"}), []string{"/columns/2/cells/1"}},
+		"no data": {NewDraft(), NewSet(), []string{"/columns"}},
+		"a cell": {NewDraft(), typed([]string{"", "berth", "minutes"}, []string{"", ""}, []string{"Mole", "Quarry", "Mole"},
+			[]string{"12.1", "12.9o", "3"}), []string{"/columns/2/cells/1"}},
 		"a name":            {NewDraft(), typed([]string{"", "minutes"}, []string{"Mole"}, []string{"12.1"}), []string{"/columns/0/name"}},
 		"a name twice":      {NewDraft(), typed([]string{"minutes", "minutes"}, []string{"1"}, []string{"2"}), []string{"/columns/1/name"}},
 		"alpha":             {alpha, typed([]string{"minutes"}, []string{"1"}), []string{"/alpha"}},
@@ -190,10 +191,13 @@ func TestMistakesLeadIntoTheDraft(t *testing.T) {
 // A problem file that is opened, edited nowhere and exported is the same problem.
 func TestDraftOfAFileGivesTheSameProblem(t *testing.T) {
 	for _, file := range []string{whole,
-		`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"response":{"label":"Loading time","unit":"min"},"groups":[{"label":"a","n":3,"mean":1.5,"sd":0.1},{"label":"b","n":4,"mean":2,"sd":0}]}}}`,
-		`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"row_variable":{"label":"Reason"},"column_variable":{"label":"Ticket"},"rows":["a","b"],"columns":["x","y"],"cells":[[1,2],[3,4]]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"response":{"label":"Loading time","unit":"min"},"groups":[{"label":"a",` +
+			`"n":3,"mean":1.5,"sd":0.1},{"label":"b","n":4,"mean":2,"sd":0}]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"row_variable":{"label":"Reason"},"column_variable":{"label":"Ticket"},` +
+			`"rows":["a","b"],"columns":["x","y"],"cells":[[1,2],[3,4]]}}}`,
 		`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"variable":{"label":"Day"},"categories":["Mon","Tue"],"observed":[18,22]}}}`,
-		`{"grund":1,"procedure":"t-two-sample","data":{"variables":[{"name":"id","kind":"identifier","values":["001","002"]},{"name":"minutes","kind":"number","values":[1,2]}]}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"variables":[{"name":"id","kind":"identifier","values":["001","002"]},` +
+			`{"name":"minutes","kind":"number","values":[1,2]}]}}`,
 	} {
 		p, err := Parse([]byte(file))
 		require.NoError(t, err)
@@ -239,7 +243,8 @@ func TestConditionsFollowRenamedColumns(t *testing.T) {
 
 // Counts in classes come into the form and out again; ranges with gaps are asked about.
 func TestCountsInClasses(t *testing.T) {
-	file := `{"grund":1,"procedure":"chi-square-distribution","options":{"parameters":{"rate":0.02}},"data":{"counts":{"variable":{"label":"Gap","unit":"s"},"boundaries":[-5,0,60,120.5],"observed":[1,31,14]}}}`
+	file := `{"grund":1,"procedure":"chi-square-distribution","options":{"parameters":{"rate":0.02}},` +
+		`"data":{"counts":{"variable":{"label":"Gap","unit":"s"},"boundaries":[-5,0,60,120.5],"observed":[1,31,14]}}}`
 	p, err := Parse([]byte(file))
 	require.NoError(t, err)
 	d, set, err := DraftOf(p)

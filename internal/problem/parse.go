@@ -347,7 +347,8 @@ func (c *Counts) check(errs *Errors) {
 	twoWay := c.Rows != nil || c.Columns != nil || c.Cells != nil || c.RowVariable != nil || c.ColumnVariable != nil
 	switch {
 	case oneWay && twoWay:
-		errs.Add("/data/counts", "counts of one variable and a table of two are mixed", "give “observed” with “categories” or “boundaries”, or “rows”, “columns” and “cells”")
+		errs.Add("/data/counts", "counts of one variable and a table of two are mixed",
+			"give “observed” with “categories” or “boundaries”, or “rows”, “columns” and “cells”")
 	case twoWay:
 		c.checkTable(errs)
 	default:
@@ -367,7 +368,8 @@ func (c *Counts) checkOneWay(errs *Errors) {
 	case c.Categories != nil && len(c.Categories) != len(c.Observed):
 		errs.Add(at, fmt.Sprintf("there are %d counts and %d categories", len(c.Observed), len(c.Categories)), "give a count for each category")
 	case c.Boundaries != nil && len(c.Boundaries) != len(c.Observed)+1:
-		errs.Add(at, fmt.Sprintf("there are %d counts and %d boundaries", len(c.Observed), len(c.Boundaries)), "give one boundary more than there are counts")
+		errs.Add(at, fmt.Sprintf("there are %d counts and %d boundaries", len(c.Observed), len(c.Boundaries)),
+			"give one boundary more than there are counts")
 	}
 	checkLabels(c.Categories, "/data/counts/categories", errs)
 	for i := 1; i < len(c.Boundaries); i++ {
@@ -387,11 +389,13 @@ func (c *Counts) checkTable(errs *Errors) {
 	checkLabels(c.Rows, "/data/counts/rows", errs)
 	checkLabels(c.Columns, "/data/counts/columns", errs)
 	if len(c.Cells) != len(c.Rows) {
-		errs.Add("/data/counts/cells", fmt.Sprintf("there are %d rows of cells and %d row labels", len(c.Cells), len(c.Rows)), "give a row of cells for each label")
+		errs.Add("/data/counts/cells", fmt.Sprintf("there are %d rows of cells and %d row labels", len(c.Cells), len(c.Rows)),
+			"give a row of cells for each label")
 	}
 	for i, row := range c.Cells {
 		if len(row) != len(c.Columns) {
-			errs.Add(Pointer("data", "counts", "cells", i), fmt.Sprintf("there are %d cells and %d column labels", len(row), len(c.Columns)), "give a cell for each column label")
+			errs.Add(Pointer("data", "counts", "cells", i), fmt.Sprintf("there are %d cells and %d column labels", len(row), len(c.Columns)),
+				"give a cell for each column label")
 		}
 		for j, count := range row {
 			checkCount(count, Pointer("data", "counts", "cells", i, j), errs)

@@ -41,7 +41,8 @@ func TestReadSetOfAProblem(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, 4, set.Rows())
 
-	set, _, err = ReadSet([]byte(`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","school"],"columns":["single","month"],"cells":[[3,7],[5,2]]}}}`), data.Options{})
+	set, _, err = ReadSet([]byte(`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","school"],`+
+		`"columns":["single","month"],"cells":[[3,7],[5,2]]}}}`), data.Options{})
 	require.NoError(t, err)
 	assert.Equal(t, data.FormCounts, set.Form)
 	_, _, cells, mistakes := set.Table()

@@ -92,11 +92,13 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 	case strings.ContainsRune(f.Name, 0):
 		return nil, mistake("/name", "the name holds a NUL character", "remove it")
 	case f.Kind != data.Number && f.Kind != data.Category && f.Kind != data.Identifier:
-		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", Shorten(f.Name), Shorten(string(f.Kind))), "it must be “number”, “category” or “identifier”")
+		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", Shorten(f.Name), Shorten(string(f.Kind))),
+			"it must be “number”, “category” or “identifier”")
 	case f.Values == nil:
 		return nil, mistake("/values", fmt.Sprintf("the variable “%s” has no values", Shorten(f.Name)), "give a list of cells")
 	case f.Kind == data.Number && (f.Levels != nil || f.LevelNames != nil):
-		return nil, mistake("/levels", fmt.Sprintf("“%s” is a number and has no levels", Shorten(f.Name)), "make it a category or remove the levels")
+		return nil, mistake("/levels", fmt.Sprintf("“%s” is a number and has no levels", Shorten(f.Name)),
+			"make it a category or remove the levels")
 	}
 	v := &data.Variable{Name: f.Name, Label: f.Label, Unit: f.Unit, Kind: f.Kind}
 	index := map[string]int{}
@@ -133,7 +135,8 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 		if f.Kind == data.Number {
 			x, problem := numberOf(token)
 			if problem != "" {
-				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), problem), "write a number, or null where it is missing")
+				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), problem),
+					"write a number, or null where it is missing")
 			}
 			v.Numbers = append(v.Numbers, x)
 			continue
@@ -144,12 +147,14 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 		}
 		code, ok := codeOf(token)
 		if !ok {
-			return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), kindName(token.Kind())), "write text or a number, or null where it is missing")
+			return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), kindName(token.Kind())),
+				"write text or a number, or null where it is missing")
 		}
 		level, known := index[code]
 		if !known {
 			if v.Listed {
-				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is “%s”, which is not among its levels", i+1, Shorten(f.Name), Shorten(code)), "correct the cell or add the level to “levels”")
+				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is “%s”, which is not among its levels", i+1, Shorten(f.Name),
+					Shorten(code)), "correct the cell or add the level to “levels”")
 			}
 			level = addLevel(code)
 		}

@@ -26,7 +26,8 @@ func anovaFile(procedure string, groups [][]float64, more string) string {
 			names, values = append(names, fmt.Sprintf(`"g%d"`, i)), append(values, fmt.Sprint(x))
 		}
 	}
-	return `{"grund":1,"procedure":"` + procedure + `","roles":{"response":"x","group":"g"},"data":{"variables":[{"name":"g","kind":"category","values":[` +
+	return `{"grund":1,"procedure":"` + procedure + `","roles":{"response":"x","group":"g"},"data":{"variables":[{"name":"g",` +
+		`"kind":"category","values":[` +
 		strings.Join(names, ",") + `]},{"name":"x","kind":"number","values":[` + strings.Join(values, ",") + `]}]}` + more + `}`
 }
 
@@ -196,7 +197,8 @@ func TestSeveralMeansOfHardData(t *testing.T) {
 // A contrast may be given in the order of the levels or by name, with its tail or without.
 func TestFormsOfAContrast(t *testing.T) {
 	groups := [][]float64{{3, 5, 4}, {6, 8, 9}, {2, 4, 4}}
-	want := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":{"weights":{"g0":-0.5,"g1":1,"g2":-0.5},"tail":"right"}}`)))
+	want := quantities(mustWork(t, anovaFile("anova-one-way", groups,
+		`,"options":{"contrast":{"weights":{"g0":-0.5,"g1":1,"g2":-0.5},"tail":"right"}}`)))
 	for _, form := range []string{`{"weights":[-0.5,1,-0.5],"tail":"right"}`, `{"g0":-0.5,"g1":1,"g2":-0.5,"tail":"right"}`} {
 		got := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":`+form+`}`)))
 		for _, id := range []string{"contrast", "se_contrast", "t_contrast", "p_contrast", "contrast_low"} {
@@ -257,26 +259,34 @@ func TestSeveralMeansRefused(t *testing.T) {
 	groups := [][]float64{{3, 5, 4}, {6, 8, 9}, {2, 4, 4}}
 	options := func(text string) string { return anovaFile("anova-one-way", groups, `,"options":`+text) }
 	checkRefusals(t, map[string]refusal{
-		"one group":                    {anovaFile("anova-one-way", [][]float64{{1, 2, 3}}, ""), "/roles/group", "has 1 level with usable cases"},
-		"no spread":                    {anovaFile("anova-one-way", [][]float64{{1, 1}, {2, 2}}, ""), "/roles/response", "no group has any spread"},
-		"one case a group":             {anovaFile("anova-one-way", [][]float64{{1}, {2}, {4}}, ""), "/roles/response", "one case only in each group"},
-		"a constant group, kept apart": {anovaFile("anova-one-way", [][]float64{{1, 1}, {2, 3}}, `,"options":{"variances":"unequal"}`), "/options/variances", "all values of “g0” are equal"},
-		"a group of one, kept apart":   {anovaFile("anova-one-way", [][]float64{{1}, {2, 3}}, `,"options":{"variances":"unequal"}`), "/options/variances", "“g0” has one case only"},
-		"a direction":                  {anovaFile("anova-one-way", groups, `,"tail":"right"`), "/tail", "no direction"},
-		"another correction":           {options(`{"comparisons":"scheffe"}`), "/options/comparisons", "it must be “tukey”, “holm”, “bonferroni” or “none”"},
-		"an unknown reference":         {options(`{"reference":"g7"}`), "/options/reference", "g7"},
-		"weights that do not add up":   {options(`{"contrast":{"weights":[1,1,-1]}}`), "/options/contrast", "add up to 1"},
-		"no weight at all":             {options(`{"contrast":[0,0,0]}`), "/options/contrast", "all weights of the contrast are 0"},
-		"too few weights":              {options(`{"contrast":[1,-1]}`), "/options/contrast", "2 weights given for 3 groups"},
-		"a weight for nobody":          {options(`{"contrast":{"weights":{"g0":1,"g9":-1}}}`), "/options/contrast", "g9"},
-		"a contrast without weights":   {options(`{"contrast":{"tail":"left"}}`), "/options/contrast", "it must be as"},
-		"a contrast to nowhere":        {options(`{"contrast":{"weights":[1,-1,0],"tail":"up"}}`), "/options/contrast", "“both”, “left” or “right”"},
-		"a contrast of words":          {options(`{"contrast":"g0 against g1"}`), "/options/contrast", "it must be as"},
-		"a summary without a mean":     {`{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[{"label":"a","n":3,"sd":1},{"label":"b","n":3,"mean":1,"sd":1}]}}}`, "/data/summary/groups/0/mean", "is missing"},
-		"a summary without an sd":      {`{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[{"label":"a","n":3,"mean":2},{"label":"b","n":3,"mean":1,"sd":1}]}}}`, "/data/summary/groups/0/sd", "is missing"},
-		"ranks of one group":           {anovaFile("rank-k-sample", [][]float64{{1, 2, 3}}, ""), "/roles/group", "has 1 level"},
-		"ranks of equal values":        {anovaFile("rank-k-sample", [][]float64{{1, 1}, {1, 1, 1}}, ""), "/roles/response", "all values are equal"},
-		"ranks with an option":         {anovaFile("rank-k-sample", groups, `,"options":{"comparisons":"holm"}`), "/options/comparisons", "no option"},
+		"one group": {anovaFile("anova-one-way", [][]float64{{1, 2, 3}}, ""), "/roles/group", "has 1 level with usable cases"},
+		"no spread": {anovaFile("anova-one-way", [][]float64{{1, 1}, {2, 2}}, ""), "/roles/response",
+			"no group has any spread"},
+		"one case a group": {anovaFile("anova-one-way", [][]float64{{1}, {2}, {4}}, ""), "/roles/response",
+			"one case only in each group"},
+		"a constant group, kept apart": {anovaFile("anova-one-way", [][]float64{{1, 1}, {2, 3}}, `,"options":{"variances":"unequal"}`),
+			"/options/variances", "all values of “g0” are equal"},
+		"a group of one, kept apart": {anovaFile("anova-one-way", [][]float64{{1}, {2, 3}}, `,"options":{"variances":"unequal"}`),
+			"/options/variances", "“g0” has one case only"},
+		"a direction": {anovaFile("anova-one-way", groups, `,"tail":"right"`), "/tail", "no direction"},
+		"another correction": {options(`{"comparisons":"scheffe"}`), "/options/comparisons",
+			"it must be “tukey”, “holm”, “bonferroni” or “none”"},
+		"an unknown reference":       {options(`{"reference":"g7"}`), "/options/reference", "g7"},
+		"weights that do not add up": {options(`{"contrast":{"weights":[1,1,-1]}}`), "/options/contrast", "add up to 1"},
+		"no weight at all":           {options(`{"contrast":[0,0,0]}`), "/options/contrast", "all weights of the contrast are 0"},
+		"too few weights":            {options(`{"contrast":[1,-1]}`), "/options/contrast", "2 weights given for 3 groups"},
+		"a weight for nobody":        {options(`{"contrast":{"weights":{"g0":1,"g9":-1}}}`), "/options/contrast", "g9"},
+		"a contrast without weights": {options(`{"contrast":{"tail":"left"}}`), "/options/contrast", "it must be as"},
+		"a contrast to nowhere": {options(`{"contrast":{"weights":[1,-1,0],"tail":"up"}}`), "/options/contrast",
+			"“both”, “left” or “right”"},
+		"a contrast of words": {options(`{"contrast":"g0 against g1"}`), "/options/contrast", "it must be as"},
+		"a summary without a mean": {`{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[{"label":"a","n":3,"sd":1},` +
+			`{"label":"b","n":3,"mean":1,"sd":1}]}}}`, "/data/summary/groups/0/mean", "is missing"},
+		"a summary without an sd": {`{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[{"label":"a","n":3,"mean":2},` +
+			`{"label":"b","n":3,"mean":1,"sd":1}]}}}`, "/data/summary/groups/0/sd", "is missing"},
+		"ranks of one group":    {anovaFile("rank-k-sample", [][]float64{{1, 2, 3}}, ""), "/roles/group", "has 1 level"},
+		"ranks of equal values": {anovaFile("rank-k-sample", [][]float64{{1, 1}, {1, 1, 1}}, ""), "/roles/response", "all values are equal"},
+		"ranks with an option":  {anovaFile("rank-k-sample", groups, `,"options":{"comparisons":"holm"}`), "/options/comparisons", "no option"},
 	})
 	_, err := problem.Parse([]byte(options(`{"contrast":[1,-1,0]}`)))
 	require.NoError(t, err)

@@ -16,8 +16,10 @@ func TestDecimalsOfTables(t *testing.T) {
 	const asked = 5
 	problems := demoProblems(t)
 	for name, columns := range map[string]map[string]string{
-		"crossings":         {"coefficients": "coefficient se t ci_low ci_high", "variance": "ss ms", "predictions": "fitted mean_low new_high", "cases": "fitted residual standardized leverage cooks_distance"},
-		"crossings.several": {"correlations": "r", "coefficients": "coefficient se t", "standardized": "standardized_coefficient vif", "fits": "r_squared residual_sd aic", "predictions": "fitted new_low"},
+		"crossings": {"coefficients": "coefficient se t ci_low ci_high", "variance": "ss ms", "predictions": "fitted mean_low new_high",
+			"cases": "fitted residual standardized leverage cooks_distance"},
+		"crossings.several": {"correlations": "r", "coefficients": "coefficient se t", "standardized": "standardized_coefficient vif",
+			"fits": "r_squared residual_sd aic", "predictions": "fitted new_low"},
 		"crossings.takings": {"pairs": "r t ci_low ci_high"},
 		"boarding":          {"groups": "mean sd se ci_low ci_high", "comparisons": "difference se ci_low", "effects": "difference se t"},
 		"lost-property":     {"categories": "expected difference contribution residual ci_low ci_high"},
@@ -61,7 +63,8 @@ func TestVariablesInTables(t *testing.T) {
 	}
 	work := func(labels ...string) *working.Table {
 		return mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","w"]}`, "",
-			variable("y", "Fuel", "[3,5,4,8,9,7,12,11]"), variable("x", labels[0], "[1,2,3,4,5,6,7,8]"), variable("w", labels[1], "[2,1,4,3,1,5,2,6]"))).Table("coefficients")
+			variable("y", "Fuel", "[3,5,4,8,9,7,12,11]"), variable("x", labels[0], "[1,2,3,4,5,6,7,8]"),
+			variable("w", labels[1], "[2,1,4,3,1,5,2,6]"))).Table("coefficients")
 	}
 	shown := func(table *working.Table) (values []any, words []string) {
 		for i := range table.Total {

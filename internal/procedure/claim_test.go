@@ -28,8 +28,9 @@ var claimVerdicts = map[problem.Statement]map[string]working.ClaimVerdict{
 // claimWords is what the conclusion says with each verdict.
 var claimWords = map[working.ClaimVerdict]string{
 	"supported": "That supports the claim “So it is”.", "contradicted": "That speaks against the claim “So it is”.",
-	"not_supported": "The claim “So it is” is not supported, and not refuted.", "not_contradicted": "The claim “So it is” is not contradicted, and not confirmed.",
-	"open": "The claim “So it is” stays open: it states more than this test can weigh.",
+	"not_supported":    "The claim “So it is” is not supported, and not refuted.",
+	"not_contradicted": "The claim “So it is” is not contradicted, and not confirmed.",
+	"open":             "The claim “So it is” stays open: it states more than this test can weigh.",
 }
 
 // noise has the mean 0, no correlation with 1 to 8, and values that are all apart.
@@ -70,20 +71,24 @@ var claimData = map[string]func(side float64) string{
 	"proportion-two":     crossedFile,
 	"exact-independence": crossedFile,
 	"regression-simple": func(side float64) string {
-		return `,"roles":{"response":"y","predictor":"x"},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," + column("x", "number", moved(0, 0, 1)) + `]}`
+		return `,"roles":{"response":"y","predictor":"x"},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
+			column("x", "number", moved(0, 0, 1)) + `]}`
 	},
 	"correlation": func(side float64) string {
-		return `,"roles":{"variables":["y","x"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," + column("x", "number", moved(0, 0, 1)) + `]}`
+		return `,"roles":{"variables":["y","x"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
+			column("x", "number", moved(0, 0, 1)) + `]}`
 	},
 }
 
 func pairsFile(side float64) string {
-	return `,"roles":{"first":"x","second":"y"},"data":{"variables":[` + column("x", "number", moved(1, 50+5*side, 2)) + "," + column("y", "number", moved(0, 50, 2)) + `]}`
+	return `,"roles":{"first":"x","second":"y"},"data":{"variables":[` + column("x", "number", moved(1, 50+5*side, 2)) + "," +
+		column("y", "number", moved(0, 50, 2)) + `]}`
 }
 
 func twoGroupsFile(first, second []float64) string {
 	groups := strings.Split(strings.Repeat("a ", len(first))+strings.TrimSpace(strings.Repeat("b ", len(second))), " ")
-	return `,"roles":{"response":"x","group":"g"},"data":{"variables":[` + column("x", "number", append(first, second...)) + "," + column("g", "category", groups) + `]}`
+	return `,"roles":{"response":"x","group":"g"},"data":{"variables":[` + column("x", "number", append(first, second...)) + "," +
+		column("g", "category", groups) + `]}`
 }
 
 func crossedFile(side float64) string {
@@ -103,14 +108,16 @@ var undirectedData = map[string]func(side float64) string{
 		return fmt.Sprintf(`,"data":{"counts":{"categories":["a","b","c"],"observed":[%v,20,20]}}`, 20+60*side)
 	},
 	"chi-square-distribution": func(side float64) string {
-		return fmt.Sprintf(`,"options":{"distribution":"uniform","parameters":{"min":0,"max":3}},"data":{"counts":{"boundaries":[0,1,2,3],"observed":[%v,20,20]}}`, 20+60*side)
+		return fmt.Sprintf(`,"options":{"distribution":"uniform","parameters":{"min":0,"max":3}},"data":{"counts":{"boundaries":[0,1,2,3],`+
+			`"observed":[%v,20,20]}}`, 20+60*side)
 	},
 	"chi-square-independence": crossedFile,
 	"paired-proportions": func(side float64) string {
 		return fmt.Sprintf(`,"data":{"counts":{"rows":["yes","no"],"columns":["yes","no"],"cells":[[20,%v],[15,20]]}}`, 15+40*side)
 	},
 	"regression-multiple": func(side float64) string {
-		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," + column("x", "number", moved(0, 0, 1)) + "," + column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
+		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
+			column("x", "number", moved(0, 0, 1)) + "," + column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
 	},
 }
 
@@ -175,8 +182,11 @@ func TestClaimsWithoutADirection(t *testing.T) {
 		}
 	}
 	checkRefusals(t, map[string]refusal{
-		"a table of three": {tickets("exact-independence", `,"claim":{"text":"More.","says":"larger"}`), "/claim/says", "only a table of two and two has a direction"},
-		"three variables":  {problemOf("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`, column("a", "number", noise), column("b", "number", moved(2, 0, 1)), column("c", "number", moved(1, 0, 2))), "/claim/says", "only two have a direction"},
+		"a table of three": {tickets("exact-independence", `,"claim":{"text":"More.","says":"larger"}`), "/claim/says",
+			"only a table of two and two has a direction"},
+		"three variables": {problemOf("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`,
+			column("a", "number", noise), column("b", "number", moved(2, 0, 1)), column("c", "number", moved(1, 0, 2))), "/claim/says",
+			"only two have a direction"},
 	})
 }
 
@@ -207,8 +217,10 @@ func TestClaimBesideAnotherDirection(t *testing.T) {
 		{"smaller", "left", "holds no equality, so it is H₁", ""},
 		{"at_least", "left", "holds the equality, so it is H₀", ""},
 		{"open", "left", "states more than this test can weigh", ""},
-		{"larger", "both", "stands on the side of H₁", "The claim names a direction: H₁ should have been chosen by it before looking, with one tail, the right."},
-		{"at_least", "both", "stands on the side of H₀", "The claim names a direction: H₁ should have been chosen by it before looking, with one tail, the left."},
+		{"larger", "both", "stands on the side of H₁", "The claim names a direction: H₁ should have been chosen by it before looking, with " +
+			"one tail, the right."},
+		{"at_least", "both", "stands on the side of H₀", "The claim names a direction: H₁ should have been chosen by it before looking, " +
+			"with one tail, the left."},
 		{"smaller", "right", "It takes the other one", "it should have been chosen by the claim before looking, with the left tail."},
 		{"at_most", "left", "It takes the other one", "it should have been chosen by the claim before looking, with the right tail."},
 		{"equal", "left", "stands on the side of H₀", "The claim names no direction, and H₁ takes one"},
@@ -245,10 +257,14 @@ func TestClaimBesideAnotherDirection(t *testing.T) {
 func TestClaimWithoutATest(t *testing.T) {
 	x := moved(0, 0, 1)
 	for name, file := range map[string]string{
-		"a perfect line":        problemOf("regression-simple", `{"response":"y","predictor":"x"}`, `,"claim":{"text":"So it is.","says":"larger"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"a perfect correlation": problemOf("correlation", `{"variables":["x","y"]}`, `,"claim":{"text":"So it is.","says":"larger"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"a perfect fit":         problemOf("regression-multiple", `{"response":"y","predictors":["x"]}`, `,"claim":{"text":"So it is.","says":"different"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"three variables":       problemOf("correlation", `{"variables":["x","y","z"]}`, `,"claim":{"text":"So it is.","says":"different"}`, column("y", "number", moved(1, 3, 2)), column("x", "number", x), column("z", "number", moved(-1, 3, 1))),
+		"a perfect line": problemOf("regression-simple", `{"response":"y","predictor":"x"}`,
+			`,"claim":{"text":"So it is.","says":"larger"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
+		"a perfect correlation": problemOf("correlation", `{"variables":["x","y"]}`, `,"claim":{"text":"So it is.","says":"larger"}`,
+			column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
+		"a perfect fit": problemOf("regression-multiple", `{"response":"y","predictors":["x"]}`,
+			`,"claim":{"text":"So it is.","says":"different"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
+		"three variables": problemOf("correlation", `{"variables":["x","y","z"]}`, `,"claim":{"text":"So it is.","says":"different"}`,
+			column("y", "number", moved(1, 3, 2)), column("x", "number", x), column("z", "number", moved(-1, 3, 1))),
 	} {
 		s := mustWork(t, file)
 		require.NotNil(t, s.Claim, name)

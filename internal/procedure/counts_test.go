@@ -60,23 +60,29 @@ func TestBinsAgainstReferences(t *testing.T) {
 }
 
 func tickets(procedure, more string) string {
-	return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"row_variable":{"label":"Reason"},"column_variable":{"label":"Ticket"},"rows":["work","school","leisure"],"columns":["single","return","monthly"],"cells":[[24,33,62],[3,3,1],[57,41,10]]}}` + more + `}`
+	return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"row_variable":{"label":"Reason"},` +
+		`"column_variable":{"label":"Ticket"},"rows":["work","school","leisure"],"columns":["single","return","monthly"],"cells":[[24,33,` +
+		`62],[3,3,1],[57,41,10]]}}` + more + `}`
 }
 
 // Levels that are joined or left out give the table that could have been typed.
 func TestJoinAndOmit(t *testing.T) {
 	typed := func(rows, cells string) *working.Solution {
-		return mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":`+rows+`,"columns":["single","return","monthly"],"cells":`+cells+`}}}`)
+		return mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":`+rows+
+			`,"columns":["single","return","monthly"],"cells":`+cells+`}}}`)
 	}
 	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["leisure","school"]],"columns":[]}}`))
-	assert.InDelta(t, quantities(typed(`["work","school + leisure"]`, `[[24,33,62],[60,44,11]]`))["chi_square"], quantities(joined)["chi_square"], 1e-12)
+	assert.InDelta(t, quantities(typed(`["work","school + leisure"]`, `[[24,33,62],[60,44,11]]`))["chi_square"],
+		quantities(joined)["chi_square"], 1e-12)
 	assert.Equal(t, "school + leisure", joined.Table("cells").Row(3)[0].Value)
 
 	omitted := mustWork(t, tickets("chi-square-independence", `,"options":{"omit":{"rows":["school"]}}`))
-	assert.InDelta(t, quantities(typed(`["work","leisure"]`, `[[24,33,62],[57,41,10]]`))["chi_square"], quantities(omitted)["chi_square"], 1e-12)
+	assert.InDelta(t, quantities(typed(`["work","leisure"]`, `[[24,33,62],[57,41,10]]`))["chi_square"], quantities(omitted)["chi_square"],
+		1e-12)
 	assert.Equal(t, working.Cases{Given: 234, Used: 227, LeftOut: 7}, omitted.Cases)
 
-	empty := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b","c"],"columns":["x","y"],"cells":[[5,6],[0,0],[7,2]]}}}`)
+	empty := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b","c"],"columns":["x","y"],`+
+		`"cells":[[5,6],[0,0],[7,2]]}}}`)
 	require.Len(t, empty.Notes, 1)
 	assert.Contains(t, empty.Notes[0], "“b”")
 	assert.Equal(t, 1.0, quantities(empty)["df"])
@@ -85,7 +91,8 @@ func TestJoinAndOmit(t *testing.T) {
 // The two answers of pairs are told by their labels, in whatever order the columns stand.
 func TestPairsInTheOtherOrder(t *testing.T) {
 	pairs := func(columns, cells string) map[string]float64 {
-		return quantities(mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":`+columns+`,"cells":`+cells+`}}}`))
+		return quantities(mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":`+columns+
+			`,"cells":`+cells+`}}}`))
 	}
 	assert.Equal(t, pairs(`["yes","no"]`, `[[30,12],[5,13]]`), pairs(`["no","yes"]`, `[[12,30],[13,5]]`))
 }
@@ -94,7 +101,8 @@ func TestPairsInTheOtherOrder(t *testing.T) {
 // then it is said.
 func TestExactIntervalAndPPart(t *testing.T) {
 	exact := func(cells string) *working.Solution {
-		return mustWork(t, `{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":`+cells+`}}}`)
+		return mustWork(t, `{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],`+
+			`"cells":`+cells+`}}}`)
 	}
 	parts := func(s *working.Solution) bool {
 		return strings.Contains(working.Markdown(s, ""), "the interval and the p-value part")
@@ -112,7 +120,8 @@ func TestRowsAgainstTheRest(t *testing.T) {
 	table := mustWork(t, tickets("chi-square-independence", "")).Table("rows")
 	require.Equal(t, 3, table.Total)
 	for i, rest := range []string{`[[24,33,62],[60,44,11]]`, `[[3,3,1],[81,74,72]]`, `[[57,41,10],[27,36,63]]`} {
-		alone := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","rest"],"columns":["single","return","monthly"],"cells":`+rest+`}}}`))
+		alone := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","rest"],`+
+			`"columns":["single","return","monthly"],"cells":`+rest+`}}}`))
 		assert.InEpsilon(t, alone["chi_square"], float64(table.Row(i)[1].Value.(working.Number)), 1e-12)
 		assert.InEpsilon(t, alone["p"], float64(table.Row(i)[3].Value.(working.Number)), 1e-12)
 	}
@@ -120,64 +129,84 @@ func TestRowsAgainstTheRest(t *testing.T) {
 
 // From cases: codes with names, missing cells, and the same numbers as from their table.
 func TestIndependenceFromCases(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},"options":{"omit":{"columns":["monthly"]}},"data":{"variables":[
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},
+		"options":{"omit":{"columns":["monthly"]}},"data":{"variables":[
 		{"name":"reason","kind":"category","level_names":{"1":"work","2":"leisure"},"values":[1,1,2,2,2,1,null,2,1,2]},
 		{"name":"ticket","kind":"category","values":["single","return","single","single","return","return","single","single","monthly",null]}]}}`)
 	assert.Equal(t, working.Cases{Given: 10, Used: 7, LeftOut: 3}, s.Cases)
-	assert.Equal(t, []any{"work", "single", 1}, []any{s.Table("cells").Row(0)[0].Value, s.Table("cells").Row(0)[1].Value, s.Table("cells").Row(0)[2].Value})
+	assert.Equal(t, []any{"work", "single", 1}, []any{s.Table("cells").Row(0)[0].Value, s.Table("cells").Row(0)[1].Value,
+		s.Table("cells").Row(0)[2].Value})
 	assert.InDelta(t, 7.0*25/(3*4*4*3), quantities(s)["chi_square"], 1e-12) // (1·1 − 2·3)² n / product of the totals
 }
 
 func TestCountsRefuse(t *testing.T) {
 	cells := func(procedure, cells, more string) string {
-		return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":` + cells + `}}` + more + `}`
+		return `{"grund":1,"procedure":"` + procedure + `","data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":` + cells + `}}` +
+			more + `}`
 	}
 	fit := func(more string) string {
 		return `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[3,4,5]}}` + more + `}`
 	}
 	values := func(list, options string) string {
-		return `{"grund":1,"procedure":"chi-square-distribution","roles":{"response":"x"},"options":` + options + `,"data":{"variables":[{"name":"x","kind":"number","values":` + list + `}]}}`
+		return `{"grund":1,"procedure":"chi-square-distribution","roles":{"response":"x"},"options":` + options +
+			`,"data":{"variables":[{"name":"x","kind":"number","values":` + list + `}]}}`
 	}
 	checkRefusals(t, map[string]refusal{
-		"a direction":                     {cells("chi-square-independence", "[[1,2],[3,4]]", `,"tail":"left"`), "/tail", "no direction"},
-		"correction of a larger table":    {tickets("chi-square-independence", `,"options":{"continuity":true}`), "/options/continuity", "3 rows and 3 columns"},
-		"an unknown level":                {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","wrok"]]}}`), "/options/join/rows", "wrok"},
-		"a level joined twice":            {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school"],["school","leisure"]]}}`), "/options/join/rows", "joined twice"},
-		"joined and left out":             {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school"]]},"omit":{"rows":["school"]}}`), "/options/join/rows", "joined and left out"},
-		"one level left":                  {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school","leisure"]]}}`), "/data/counts/rows", "1 level"},
-		"join that is no list":            {tickets("chi-square-independence", `,"options":{"join":["work","school"]}`), "/options/join", "it must be as"},
-		"join of one":                     {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work"]]}}`), "/options/join", "it must be as"},
-		"join with another field":         {tickets("chi-square-independence", `,"options":{"join":{"row":[["work","school"]]}}`), "/options/join", "its fields are"},
-		"nothing counted":                 {cells("chi-square-independence", "[[0,0],[0,0]]", ""), "/data/counts/cells", "nothing is counted"},
-		"counts of one variable":          {`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"categories":["a","b"],"observed":[3,4]}}}`, "/data/counts", "a table of two is needed"},
-		"an order that names one twice":   {tickets("chi-square-independence", `,"options":{"order":{"rows":["work","work"]}}`), "/options/order/rows", "named twice"},
-		"an order of unknown levels":      {tickets("chi-square-independence", `,"options":{"order":{"columns":["weekly"]}}`), "/options/order/columns", "weekly"},
-		"too few proportions in a row":    {tickets("chi-square-independence", `,"options":{"within":[1,2]}`), "/options/within", "2 proportions are given for 3 columns"},
-		"a direction of a larger table":   {tickets("exact-independence", `,"tail":"right"`), "/tail", "only a table of two and two"},
-		"too many for every table":        {cells("exact-independence", "[[600000,1],[2,600000]]", ""), "/data/counts/cells", "1200003 cases are too many"},
-		"no discordant pair":              {cells("paired-proportions", "[[5,0],[0,7]]", ""), "/data/counts/cells", "no pair differs"},
-		"pairs of three":                  {tickets("paired-proportions", ""), "/data/counts", "two rows and two columns"},
-		"too few proportions":             {fit(`,"options":{"proportions":[1,2]}`), "/options/proportions", "2 proportions are given for 3"},
-		"a proportion of 0":               {fit(`,"options":{"proportions":[1,0,2]}`), "/options/proportions", "above 0"},
-		"proportions that are a word":     {fit(`,"options":{"proportions":"alike"}`), "/options/proportions", "equal"},
-		"an unknown parameter":            {values("[1,2,3,4]", `{"parameters":{"rat":1}}`), "/options/parameters/rat", "rate"},
-		"trials are not given":            {values("[1,2,3,4]", `{"distribution":"binomial"}`), "/options/parameters/trials", "number of trials"},
-		"a negative waiting time":         {values("[1,2,-3,40]", `{"parameters":{"rate":1}}`), "/roles/response", "case 3 is −3"},
-		"half an event":                   {values("[1,2,2.5,4]", `{"distribution":"poisson"}`), "/roles/response", "whole numbers only"},
-		"beyond the trials":               {values("[1,2,9,4]", `{"distribution":"binomial","parameters":{"trials":5}}`), "/roles/response", "no values above 5"},
+		"a direction": {cells("chi-square-independence", "[[1,2],[3,4]]", `,"tail":"left"`), "/tail", "no direction"},
+		"correction of a larger table": {tickets("chi-square-independence", `,"options":{"continuity":true}`), "/options/continuity",
+			"3 rows and 3 columns"},
+		"an unknown level": {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","wrok"]]}}`),
+			"/options/join/rows", "wrok"},
+		"a level joined twice": {tickets("chi-square-independence",
+			`,"options":{"join":{"rows":[["work","school"],["school","leisure"]]}}`), "/options/join/rows", "joined twice"},
+		"joined and left out": {tickets("chi-square-independence",
+			`,"options":{"join":{"rows":[["work","school"]]},"omit":{"rows":["school"]}}`), "/options/join/rows", "joined and left out"},
+		"one level left": {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work","school","leisure"]]}}`),
+			"/data/counts/rows", "1 level"},
+		"join that is no list": {tickets("chi-square-independence", `,"options":{"join":["work","school"]}`), "/options/join",
+			"it must be as"},
+		"join of one": {tickets("chi-square-independence", `,"options":{"join":{"rows":[["work"]]}}`), "/options/join",
+			"it must be as"},
+		"join with another field": {tickets("chi-square-independence", `,"options":{"join":{"row":[["work","school"]]}}`),
+			"/options/join", "its fields are"},
+		"nothing counted": {cells("chi-square-independence", "[[0,0],[0,0]]", ""), "/data/counts/cells", "nothing is counted"},
+		"counts of one variable": {`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"categories":["a","b"],` +
+			`"observed":[3,4]}}}`, "/data/counts", "a table of two is needed"},
+		"an order that names one twice": {tickets("chi-square-independence", `,"options":{"order":{"rows":["work","work"]}}`),
+			"/options/order/rows", "named twice"},
+		"an order of unknown levels": {tickets("chi-square-independence", `,"options":{"order":{"columns":["weekly"]}}`),
+			"/options/order/columns", "weekly"},
+		"too few proportions in a row": {tickets("chi-square-independence", `,"options":{"within":[1,2]}`), "/options/within",
+			"2 proportions are given for 3 columns"},
+		"a direction of a larger table": {tickets("exact-independence", `,"tail":"right"`), "/tail", "only a table of two and two"},
+		"too many for every table": {cells("exact-independence", "[[600000,1],[2,600000]]", ""), "/data/counts/cells",
+			"1200003 cases are too many"},
+		"no discordant pair":          {cells("paired-proportions", "[[5,0],[0,7]]", ""), "/data/counts/cells", "no pair differs"},
+		"pairs of three":              {tickets("paired-proportions", ""), "/data/counts", "two rows and two columns"},
+		"too few proportions":         {fit(`,"options":{"proportions":[1,2]}`), "/options/proportions", "2 proportions are given for 3"},
+		"a proportion of 0":           {fit(`,"options":{"proportions":[1,0,2]}`), "/options/proportions", "above 0"},
+		"proportions that are a word": {fit(`,"options":{"proportions":"alike"}`), "/options/proportions", "equal"},
+		"an unknown parameter":        {values("[1,2,3,4]", `{"parameters":{"rat":1}}`), "/options/parameters/rat", "rate"},
+		"trials are not given":        {values("[1,2,3,4]", `{"distribution":"binomial"}`), "/options/parameters/trials", "number of trials"},
+		"a negative waiting time":     {values("[1,2,-3,40]", `{"parameters":{"rate":1}}`), "/roles/response", "case 3 is −3"},
+		"half an event":               {values("[1,2,2.5,4]", `{"distribution":"poisson"}`), "/roles/response", "whole numbers only"},
+		"beyond the trials": {values("[1,2,9,4]", `{"distribution":"binomial","parameters":{"trials":5}}`), "/roles/response",
+			"no values above 5"},
 		"boundaries that do not increase": {values("[1,2,3,4]", `{"boundaries":[0,2,2,4]}`), "/options/boundaries/2", "do not increase"},
 		"two boundaries":                  {values("[1,2,3,4]", `{"boundaries":[0,2]}`), "/options/boundaries", "three boundaries"},
 		"no degrees of freedom":           {values("[1,2,3,4]", `{"boundaries":[0,2,4]}`), "/options/boundaries", "no degrees of freedom"},
-		"classes without parameters":      {`{"grund":1,"procedure":"chi-square-distribution","data":{"counts":{"boundaries":[0,1,2],"observed":[3,4]}}}`, "/options/parameters/rate", "give it"},
-		"a rate of 0":                     {values("[1,2,3,4]", `{"parameters":{"rate":0}}`), "/options/parameters/rate", "above 0"},
-		"all equal and normal":            {values("[2,2,2,2]", `{"distribution":"normal"}`), "/roles/response", "above 0"},
-		"a negative least count":          {values("[1,2,3,4]", `{"min_expected":-1}`), "/options/min_expected", "0 or above"},
+		"classes without parameters": {`{"grund":1,"procedure":"chi-square-distribution","data":{"counts":{"boundaries":[0,1,2],` +
+			`"observed":[3,4]}}}`, "/options/parameters/rate", "give it"},
+		"a rate of 0":            {values("[1,2,3,4]", `{"parameters":{"rate":0}}`), "/options/parameters/rate", "above 0"},
+		"all equal and normal":   {values("[2,2,2,2]", `{"distribution":"normal"}`), "/roles/response", "above 0"},
+		"a negative least count": {values("[1,2,3,4]", `{"min_expected":-1}`), "/options/min_expected", "0 or above"},
 	})
 }
 
 // With very many cases the curve is as good, and nothing stands beside it.
 func TestFitOfVeryManyCases(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[500000000000000,500000020000000,499999980000000]}}}`)
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[500000000000000,`+
+		`500000020000000,499999980000000]}}}`)
 	q := quantities(s)
 	assert.InEpsilon(t, 1.6, q["chi_square"], 1e-12) // 2 · (2·10⁷)² / (5·10¹⁴)
 	assert.InEpsilon(t, math.Exp(-0.8), q["p"], 1e-12)
@@ -188,7 +217,8 @@ func TestFitOfVeryManyCases(t *testing.T) {
 // A table too large to count gets a p-value from simulation, which says how sure it is.
 // With large counts it lies near that of the chi-square curve.
 func TestExactTestOfALargeTable(t *testing.T) {
-	counts := `"data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`
+	counts := `"data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,` +
+		`53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`
 	began := time.Now()
 	s := mustWork(t, `{"grund":1,"procedure":"exact-independence",`+counts)
 	assert.Less(t, time.Since(began), 10*time.Second) // about 2 s on a quiet machine
@@ -218,7 +248,8 @@ func TestSimulatedExactP(t *testing.T) {
 	drawn = stats.DrawP(t.Context(), stats.DrawTable([]int{5, 8, 7}, []int{4, 8, 8}, stats.LessLikely), stats.LessLikely(table), 40_000, 1)
 	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
 
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,21,44,26,38,41]}}}`)
+	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,`+
+		`21,44,26,38,41]}}}`)
 	assert.True(t, math.IsNaN(quantities(s)["p_exact"]))
 	assert.InDelta(t, quantities(s)["p"], quantities(s)["p_simulated"], 0.01, "the curve is near with such counts")
 }
@@ -234,11 +265,13 @@ func TestOrderOfLevels(t *testing.T) {
 	assert.InEpsilon(t, quantities(plain)["chi_square"], quantities(s)["chi_square"], 1e-14)
 	assert.Equal(t, "school", s.Table("row_totals").Row(2)[0].Value, "the others follow")
 
-	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]},"order":{"rows":["leisure"]}}`))
+	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]},`+
+		`"order":{"rows":["leisure"]}}`))
 	assert.Equal(t, "school + leisure", joined.Table("row_totals").Row(0)[0].Value, "a joined level stands where one of its levels is put")
 
 	odds := func(order string) float64 {
-		return quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":[[20,10],[15,25]]}}`+order+`}`))["odds_ratio"]
+		return quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["Mole","Quarry"],`+
+			`"columns":["yes","no"],"cells":[[20,10],[15,25]]}}`+order+`}`))["odds_ratio"]
 	}
 	assert.InEpsilon(t, 10.0/3, odds(""), 1e-14)
 	assert.InEpsilon(t, 0.3, odds(`,"options":{"order":{"rows":["Quarry"]}}`), 1e-14)
@@ -266,7 +299,8 @@ func TestWithinRows(t *testing.T) {
 	for i, counts := range [][]int{{24, 33, 62}, {3, 3, 1}, {57, 41, 10}} {
 		row := table.Row(i)
 		assert.InEpsilon(t, sum([]int{1, 1, 1}, counts...), float64(row[2].Value.(working.Number)), 1e-12)
-		assert.InEpsilon(t, math.Exp(-float64(row[2].Value.(working.Number))/2), float64(row[4].Value.(working.Number)), 1e-12, "two degrees of freedom")
+		assert.InEpsilon(t, math.Exp(-float64(row[2].Value.(working.Number))/2), float64(row[4].Value.(working.Number)), 1e-12,
+			"two degrees of freedom")
 		given := within(`,"options":{"within":[2,1,1]}`).Row(i)
 		assert.InEpsilon(t, sum([]int{2, 1, 1}, counts...), float64(given[2].Value.(working.Number)), 1e-12)
 	}

@@ -33,7 +33,8 @@ func column[T any](name, kind string, values []T) string {
 
 // problemOf writes a problem file on variables.
 func problemOf(procedure, roles, more string, variables ...string) string {
-	return `{"grund":1,"procedure":"` + procedure + `","roles":` + roles + more + `,"data":{"variables":[` + strings.Join(variables, ",") + `]}}`
+	return `{"grund":1,"procedure":"` + procedure + `","roles":` + roles + more + `,"data":{"variables":[` + strings.Join(variables, ",") +
+		`]}}`
 }
 
 // cellOf returns a number of a table by row and column.
@@ -160,8 +161,10 @@ func TestCategoriesAsPredictors(t *testing.T) {
 		group := column("g", "category", g)
 		const roles = `{"response":"y","predictors":["x","g"]}`
 		fit := mustWork(t, problemOf("regression-multiple", roles, `,"options":{"predict_at":[[20,"C"]]}`, response, number, group))
-		typed := mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","b","c"]}`, `,"options":{"predict_at":[[20,0,1]]}`, response, number, column("b", "number", b), column("c", "number", c)))
-		other := mustWork(t, problemOf("regression-multiple", roles, `,"options":{"references":{"g":"B"},"predict_at":[[20,"C"]]}`, response, number, group))
+		typed := mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","b","c"]}`,
+			`,"options":{"predict_at":[[20,0,1]]}`, response, number, column("b", "number", b), column("c", "number", c)))
+		other := mustWork(t, problemOf("regression-multiple", roles, `,"options":{"references":{"g":"B"},"predict_at":[[20,"C"]]}`, response,
+			number, group))
 		assert.Equal(t, "g: B", fit.Table("coefficients").Row(2)[0].Value)
 		assert.Equal(t, "g: A", other.Table("coefficients").Row(2)[0].Value)
 		for row := range 4 {
@@ -194,7 +197,8 @@ func TestFitsAndPredictions(t *testing.T) {
 			x, w = append(x, float64(rng.IntN(90))), append(w, float64(rng.IntN(90)))
 			y = append(y, math.Round(x[len(x)-1]/2+10*rng.NormFloat64()))
 		}
-		s := mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","w"]}`, `,"options":{"compare":[["x"],["w"]],"predict_at":[[30,40]]}`,
+		s := mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","w"]}`,
+			`,"options":{"compare":[["x"],["w"]],"predict_at":[[30,40]]}`,
 			column("y", "number", y), column("x", "number", x), column("w", "number", w)))
 		q := quantities(s)
 		for row := 1; row <= 2; row++ {
@@ -209,7 +213,8 @@ func TestFitsAndPredictions(t *testing.T) {
 		half := func(what string) float64 {
 			return (cellOf(t, s, "predictions", 0, what+"_high") - cellOf(t, s, "predictions", 0, what+"_low")) / 2
 		}
-		quantile := (cellOf(t, s, "coefficients", 1, "ci_high") - cellOf(t, s, "coefficients", 1, "coefficient")) / cellOf(t, s, "coefficients", 1, "se")
+		quantile := (cellOf(t, s, "coefficients", 1, "ci_high") - cellOf(t, s, "coefficients", 1, "coefficient")) / cellOf(t, s, "coefficients",
+			1, "se")
 		assert.InEpsilon(t, math.Hypot(half("mean"), quantile*q["residual_sd"]), half("new"), 1e-9)
 	}
 }
@@ -235,7 +240,8 @@ func TestCorrelationsOfPairs(t *testing.T) {
 		}
 	}
 	ranked := quantities(mustWork(t, problemOf("correlation", `{"variables":["x","y"]}`, `,"options":{"method":"spearman"}`, variables...)))
-	ranks := quantities(mustWork(t, problemOf("correlation", `{"variables":["x","y"]}`, "", column("x", "number", midranks["x"]), column("y", "number", midranks["y"]))))
+	ranks := quantities(mustWork(t, problemOf("correlation", `{"variables":["x","y"]}`, "", column("x", "number", midranks["x"]),
+		column("y", "number", midranks["y"]))))
 	assert.InDelta(t, ranks["r"], ranked["r"], 1e-13)
 	assert.InDelta(t, ranks["p"], ranked["p"], 1e-12)
 }
@@ -244,10 +250,12 @@ func TestCorrelationsOfPairs(t *testing.T) {
 // and a case that is left out.
 func TestPairsOfAnswersFromCases(t *testing.T) {
 	before := column("before", "category", []string{"yes", "yes", "no", "no", "yes", "no", "no", "yes", "no"})
-	after := strings.Replace(column("after", "category", []string{"no", "yes", "yes", "no", "yes", "yes", "yes", "gone", "yes"}), `"gone"`, "null", 1)
+	after := strings.Replace(column("after", "category", []string{"no", "yes", "yes", "no", "yes", "yes", "yes", "gone", "yes"}), `"gone"`,
+		"null", 1)
 	s := mustWork(t, problemOf("paired-proportions", `{"first":"before","second":"after"}`, `,"leave_out":[{"case":9}]`, before, after))
 	assert.Equal(t, working.Cases{Given: 9, Used: 7, LeftOut: 2}, s.Cases)
-	counted := mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":["yes","no"],"cells":[[2,1],[3,1]]}}}`)
+	counted := mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":["yes","no"],`+
+		`"cells":[[2,1],[3,1]]}}}`)
 	a, b := quantities(s), quantities(counted)
 	for _, id := range []string{"chi_square", "df", "p", "p_exact"} {
 		assert.Equal(t, b[id], a[id], id)
@@ -261,12 +269,16 @@ func TestPairsOfAnswersFromCases(t *testing.T) {
 	// The second answer may list its levels in another order, and as codes.
 	coded := `{"name":"after","kind":"category","levels":["1","0"],"level_names":{"0":"no","1":"yes"},"values":[0,1,1,0,1,1,1,null,1]}`
 	first := `{"name":"before","kind":"category","level_names":{"0":"no","1":"yes"},"values":[1,1,0,0,1,0,0,1,0]}`
-	c := quantities(mustWork(t, problemOf("paired-proportions", `{"first":"before","second":"after"}`, `,"leave_out":[{"case":9}]`, first, coded)))
+	c := quantities(mustWork(t, problemOf("paired-proportions", `{"first":"before","second":"after"}`, `,"leave_out":[{"case":9}]`, first,
+		coded)))
 	assert.Equal(t, a["p_exact"], c["p_exact"])
 
 	checkRefusals(t, map[string]refusal{
-		"three levels together": {problemOf("paired-proportions", `{"first":"a","second":"b"}`, "", column("a", "category", []string{"x", "y", "x"}), column("b", "category", []string{"x", "z", "y"})), "/roles/second", "3 levels together"},
-		"no change":             {problemOf("paired-proportions", `{"first":"a","second":"b"}`, "", column("a", "category", []string{"x", "y", "x"}), column("b", "category", []string{"x", "y", "x"})), "/roles/second", "no pair differs"},
+		"three levels together": {problemOf("paired-proportions", `{"first":"a","second":"b"}`, "",
+			column("a", "category", []string{"x", "y", "x"}), column("b", "category", []string{"x", "z", "y"})), "/roles/second",
+			"3 levels together"},
+		"no change": {problemOf("paired-proportions", `{"first":"a","second":"b"}`, "", column("a", "category", []string{"x", "y", "x"}),
+			column("b", "category", []string{"x", "y", "x"})), "/roles/second", "no pair differs"},
 	})
 }
 
@@ -274,7 +286,8 @@ func TestPairsOfAnswersFromCases(t *testing.T) {
 func TestProportionsFromCases(t *testing.T) {
 	days := `{"name":"day","kind":"category","levels":["Mon","Tue","Wed"],"values":["Tue","Mon","Tue",null,"Tue","Mon"]}`
 	s := mustWork(t, problemOf("chi-square-fit", `{"response":"day"}`, `,"options":{"proportions":[2,2,1]}`, days))
-	counted := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","options":{"proportions":[2,2,1]},"data":{"counts":{"categories":["Mon","Tue","Wed"],"observed":[2,3,0]}}}`)
+	counted := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","options":{"proportions":[2,2,1]},`+
+		`"data":{"counts":{"categories":["Mon","Tue","Wed"],"observed":[2,3,0]}}}`)
 	assert.Equal(t, working.Cases{Given: 6, Used: 5, LeftOut: 1}, s.Cases)
 	assert.Equal(t, quantities(counted)["chi_square"], quantities(s)["chi_square"])
 	assert.InDelta(t, 0+0.5+1, quantities(s)["chi_square"], 1e-15) // (2 − 2)²/2 + (3 − 2)²/2 + (0 − 1)²/1
@@ -282,8 +295,11 @@ func TestProportionsFromCases(t *testing.T) {
 	assert.InDelta(t, 1, cellOf(t, s, "categories", 2, "expected"), 1e-15)
 
 	checkRefusals(t, map[string]refusal{
-		"one level":         {problemOf("chi-square-fit", `{"response":"day"}`, "", column("day", "category", []string{"Mon", "Mon"})), "/roles/response", "1 category"},
-		"nothing counted":   {`{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b"],"observed":[0,0]}}}`, "/data/counts/observed", "nothing was counted"},
-		"counts in a table": {`{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"rows":["a","b"],"columns":["x"],"cells":[[1],[2]]}}}`, "/data/counts", "counts of categories"},
+		"one level": {problemOf("chi-square-fit", `{"response":"day"}`, "", column("day", "category", []string{"Mon", "Mon"})),
+			"/roles/response", "1 category"},
+		"nothing counted": {`{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b"],"observed":[0,0]}}}`,
+			"/data/counts/observed", "nothing was counted"},
+		"counts in a table": {`{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"rows":["a","b"],"columns":["x"],"cells":[[1],[2]]}}}`,
+			"/data/counts", "counts of categories"},
 	})
 }

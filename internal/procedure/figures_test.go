@@ -33,7 +33,8 @@ func marksOf(f *working.Figure, shape working.Shape, role working.Role) []workin
 	return out
 }
 
-const two = `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups":[{"label":"a","n":10,"mean":%v,"sd":2},{"label":"b","n":12,"mean":5,"sd":2}]}}}`
+const two = `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups":[{"label":"a","n":10,"mean":%v,"sd":2},{"label":"b",` +
+	`"n":12,"mean":5,"sd":2}]}}}`
 
 // The rejection region lies where H₁ says, begins at the critical value, and p is
 // the area from the statistic on.

@@ -67,16 +67,21 @@ func TestWhatFits(t *testing.T) {
 		chosen      []*data.Variable
 		fits, never []string
 	}{
-		"a number":                {[]*data.Variable{number("minutes")}, []string{"t-one-sample", "normality", "chi-square-distribution"}, []string{"t-two-sample", "chi-square-fit"}},
-		"two numbers":             {[]*data.Variable{number("minutes"), number("fuel")}, []string{"regression-simple", "correlation", "t-paired", "signed-rank"}, []string{"t-two-sample"}},
-		"three numbers":           {[]*data.Variable{number("minutes"), number("fuel"), number("wind")}, []string{"regression-multiple", "correlation"}, []string{"regression-simple", "t-paired"}},
-		"a number and two groups": {[]*data.Variable{number("minutes"), berth}, []string{"t-two-sample", "rank-sum", "variance-ratio"}, []string{"t-paired"}},
-		"a number and three":      {[]*data.Variable{number("minutes"), pier}, []string{"anova-one-way", "rank-k-sample"}, nil},
-		"a category":              {[]*data.Variable{pier}, []string{"chi-square-fit"}, []string{"t-one-sample"}},
-		"a category of two":       {[]*data.Variable{answer}, []string{"proportion-one", "chi-square-fit"}, nil},
-		"two categories":          {[]*data.Variable{berth, answer}, []string{"chi-square-independence", "exact-independence", "proportion-two"}, []string{"paired-proportions"}},
-		"the same answers":        {[]*data.Variable{before, after}, []string{"paired-proportions", "chi-square-independence"}, nil},
-		"one level only":          {[]*data.Variable{pier, one}, nil, []string{"chi-square-independence", "exact-independence", "paired-proportions"}},
+		"a number": {[]*data.Variable{number("minutes")}, []string{"t-one-sample", "normality", "chi-square-distribution"},
+			[]string{"t-two-sample", "chi-square-fit"}},
+		"two numbers": {[]*data.Variable{number("minutes"), number("fuel")},
+			[]string{"regression-simple", "correlation", "t-paired", "signed-rank"}, []string{"t-two-sample"}},
+		"three numbers": {[]*data.Variable{number("minutes"), number("fuel"), number("wind")},
+			[]string{"regression-multiple", "correlation"}, []string{"regression-simple", "t-paired"}},
+		"a number and two groups": {[]*data.Variable{number("minutes"), berth}, []string{"t-two-sample", "rank-sum", "variance-ratio"},
+			[]string{"t-paired"}},
+		"a number and three": {[]*data.Variable{number("minutes"), pier}, []string{"anova-one-way", "rank-k-sample"}, nil},
+		"a category":         {[]*data.Variable{pier}, []string{"chi-square-fit"}, []string{"t-one-sample"}},
+		"a category of two":  {[]*data.Variable{answer}, []string{"proportion-one", "chi-square-fit"}, nil},
+		"two categories": {[]*data.Variable{berth, answer}, []string{"chi-square-independence", "exact-independence", "proportion-two"},
+			[]string{"paired-proportions"}},
+		"the same answers": {[]*data.Variable{before, after}, []string{"paired-proportions", "chi-square-independence"}, nil},
+		"one level only":   {[]*data.Variable{pier, one}, nil, []string{"chi-square-independence", "exact-independence", "paired-proportions"}},
 	} {
 		var offered []string
 		for _, s := range Guide(c.chosen) {

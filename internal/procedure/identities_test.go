@@ -28,7 +28,8 @@ func TestIdentities(t *testing.T) {
 		b := sample(2+rng.IntN(30), 10+rng.Float64(), 1+3*rng.Float64())
 		variances := []string{"unequal", "equal"}[round%2]
 		work := func(tail, groups string, a, b []float64) map[string]float64 {
-			return quantities(mustWork(t, groupsFile(fmt.Sprintf(`"tail":%q,"options":{"variances":%q,"groups":%s},`, tail, variances, groups), a, b)))
+			return quantities(mustWork(t, groupsFile(fmt.Sprintf(`"tail":%q,"options":{"variances":%q,"groups":%s},`, tail, variances, groups), a,
+				b)))
 		}
 		const straight, turned = `["Mole","Quarry"]`, `["Quarry","Mole"]`
 		q := work("both", straight, a, b)
@@ -89,7 +90,8 @@ func TestCasesAndSummaryAgree(t *testing.T) {
 	a, b := []float64{1, 2, 4, 8}, []float64{3, 9, 27}
 	q := quantities(mustWork(t, groupsFile("", a, b)))
 	s := quantities(mustWork(t, fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[
-		{"label":"Mole","n":4,"mean":%v,"sd":%v},{"label":"Quarry","n":3,"mean":%v,"sd":%v}]}}}`, q["mean_1"], q["sd_1"], q["mean_2"], q["sd_2"])))
+		{"label":"Mole","n":4,"mean":%v,"sd":%v},{"label":"Quarry","n":3,"mean":%v,"sd":%v}]}}}`, q["mean_1"], q["sd_1"], q["mean_2"],
+		q["sd_2"])))
 	for _, id := range []string{"t", "df", "p", "se", "ci_low", "ci_high", "cohen_d"} {
 		assert.InEpsilon(t, q[id], s[id], 1e-13, id)
 	}
@@ -98,7 +100,8 @@ func TestCasesAndSummaryAgree(t *testing.T) {
 // Welch's degrees of freedom may be whole, and their formula then gives 38 but
 // for a rounding: no table is said to lack that row.
 func TestWholeDegreesOfFreedom(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":20,"mean":1,"sd":1},{"label":"b","n":20,"mean":2,"sd":1}]}}}`)
+	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":20,"mean":1,"sd":1},`+
+		`{"label":"b","n":20,"mean":2,"sd":1}]}}}`)
 	text := working.Markdown(s, "")
 	assert.Contains(t, text, "in the row of 38 degrees of freedom")
 	assert.NotContains(t, text, "has no row for")

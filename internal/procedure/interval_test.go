@@ -12,8 +12,10 @@ func TestOpenEndsInReports(t *testing.T) {
 	const counts = `"data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":[[20,10],[10,30]]}}}`
 	x, y := column("x", "number", []float64{1, 2, 3, 4, 5, 6}), column("y", "number", []float64{2, 1, 4, 3, 6, 5})
 	for name, c := range map[string]struct{ file, want string }{
-		"a proportion below":  {`{"grund":1,"procedure":"proportion-one","tail":"left","data":{"counts":{"categories":["yes","no"],"observed":[20,80]}}}`, "CI [0, 0.273]"},
-		"a proportion above":  {`{"grund":1,"procedure":"proportion-one","tail":"right","data":{"counts":{"categories":["yes","no"],"observed":[20,80]}}}`, "CI [0.143, 1]"},
+		"a proportion below": {`{"grund":1,"procedure":"proportion-one","tail":"left","data":{"counts":{"categories":["yes","no"],` +
+			`"observed":[20,80]}}}`, "CI [0, 0.273]"},
+		"a proportion above": {`{"grund":1,"procedure":"proportion-one","tail":"right","data":{"counts":{"categories":["yes","no"],` +
+			`"observed":[20,80]}}}`, "CI [0.143, 1]"},
 		"a difference above":  {`{"grund":1,"procedure":"proportion-two","tail":"right",` + counts, "CI [0.236, 1]"},
 		"a difference below":  {`{"grund":1,"procedure":"proportion-two","tail":"left",` + counts, "CI [−1, 0.598]"},
 		"odds below":          {`{"grund":1,"procedure":"exact-independence","tail":"left",` + counts, "CI [0, "},

@@ -14,14 +14,19 @@ func TestNormalityAgainstReferences(t *testing.T) {
 	checkReferences(t, "normality.json", "critical_low", "critical_high", "ci_low")
 }
 
-const shapeOf = `{"grund":1,"procedure":"normality",%s"data":{"variables":[{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":["a","a","a","b","b","b"]}]}}`
+const shapeOf = `{"grund":1,"procedure":"normality",%s"data":{"variables":[{"name":"x","kind":"number","values":%s},{"name":"g",` +
+	`"kind":"category","values":["a","a","a","b","b","b"]}]}}`
 
 func TestNormalityRefuses(t *testing.T) {
 	checkRefusals(t, map[string]refusal{
-		"two cases":        {fmt.Sprintf(shapeOf, `"roles":{"response":"x"},`, "[1,2,null,null,null,null]"), "/roles/response", "2 cases can be used"},
-		"no case":          {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[null,null,null,null,null,null]"), "/roles/response", "no case can be used"},
-		"too few in b":     {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,6,null]"), "/roles/response", "of “b” can be used"},
-		"constant in b":    {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,5,5]"), "/roles/response", "all values of “b” are equal"},
+		"two cases": {fmt.Sprintf(shapeOf, `"roles":{"response":"x"},`, "[1,2,null,null,null,null]"), "/roles/response",
+			"2 cases can be used"},
+		"no case": {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[null,null,null,null,null,null]"),
+			"/roles/response", "no case can be used"},
+		"too few in b": {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,6,null]"), "/roles/response",
+			"of “b” can be used"},
+		"constant in b": {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,4,5,5,5]"), "/roles/response",
+			"all values of “b” are equal"},
 		"a tail":           {fmt.Sprintf(shapeOf, `"tail":"left","roles":{"response":"x"},`, "[1,2,4,5,5,5]"), "/tail", "has no direction"},
 		"a category":       {fmt.Sprintf(shapeOf, `"roles":{"response":"g"},`, "[1,2,4,5,5,5]"), "/roles/response", "needs a number"},
 		"without response": {fmt.Sprintf(shapeOf, ``, "[1,2,4,5,5,5]"), "/roles/response", "no variable is given"},

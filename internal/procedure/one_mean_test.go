@@ -16,9 +16,11 @@ func TestOneMeanAgainstReferences(t *testing.T) {
 	checkReferences(t, "one_mean.json", "critical_low", "critical_high", "z", "t", "df")
 }
 
-const oneSample = `{"grund":1,"procedure":"%s","roles":{"response":"fuel"},"options":%s,"data":{"variables":[{"name":"fuel","label":"Fuel","unit":"L","kind":"number","values":%s}]}}`
+const oneSample = `{"grund":1,"procedure":"%s","roles":{"response":"fuel"},"options":%s,"data":{"variables":[{"name":"fuel",` +
+	`"label":"Fuel","unit":"L","kind":"number","values":%s}]}}`
 const twoMeasured = `{"grund":1,"procedure":"t-paired","roles":{"first":"out","second":"back"},"data":{"variables":[
-	{"name":"out","label":"Fuel outbound","unit":"L","kind":"number","values":%s},{"name":"back","label":"Fuel homebound","unit":"%s","kind":"number","values":%s}]}}`
+	{"name":"out","label":"Fuel outbound","unit":"L","kind":"number","values":%s},
+	{"name":"back","label":"Fuel homebound","unit":"%s","kind":"number","values":%s}]}}`
 
 func TestOneMeanRefuses(t *testing.T) {
 	one := func(procedure, options, values string) string {
@@ -26,25 +28,28 @@ func TestOneMeanRefuses(t *testing.T) {
 	}
 	summary := `{"grund":1,"procedure":"t-one-sample","data":{"summary":{"groups":%s}}}`
 	checkRefusals(t, map[string]refusal{
-		"sigma missing":        {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "sigma is missing"},
-		"sigma of 0":           {one("z-one-sample", `{"sigma":0}`, "[1,2]"), "/options/sigma", "sigma is 0"},
-		"sigma below 0":        {one("z-one-sample", `{"sigma":-1}`, "[1,2]"), "/options/sigma", "sigma is -1"},
-		"sigma no number":      {one("z-one-sample", `{"sigma":"2"}`, "[1,2]"), "/options/sigma", "must be a number"},
-		"sigma for t":          {one("t-one-sample", `{"sigma":2}`, "[1,2]"), "/options/sigma", "no option"},
-		"no case":              {one("t-one-sample", `{}`, "[null,null]"), "/roles/response", "no case has a value"},
-		"one case":             {one("t-one-sample", `{}`, "[1,null]"), "/roles/response", "1 usable case"},
-		"no spread":            {one("t-one-sample", `{}`, "[2,2,2]"), "/roles/response", "all values are equal"},
-		"two groups":           {fmt.Sprintf(summary, `[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":1}]`), "/data/summary/groups", "2 groups"},
-		"no mean":              {fmt.Sprintf(summary, `[{"n":3,"sd":1}]`), "/data/summary/groups/0/mean", "the mean is missing"},
-		"no sd":                {fmt.Sprintf(summary, `[{"n":3,"mean":1}]`), "/data/summary/groups/0/sd", "standard deviation is missing"},
-		"n of 1":               {fmt.Sprintf(summary, `[{"n":1,"mean":1,"sd":1}]`), "/data/summary/groups/0/n", "a spread needs two"},
-		"sd of 0":              {fmt.Sprintf(summary, `[{"n":9,"mean":1,"sd":0}]`), "/data/summary/groups/0/sd", "all values are equal"},
-		"equal differences":    {fmt.Sprintf(twoMeasured, "[5.3,2.3,7.7]", "L", "[5.1,2.1,7.5]"), "/roles/first", "the same difference"},
-		"different units":      {fmt.Sprintf(twoMeasured, "[5.3,2.3]", "kg", "[5.1,2.2]"), "/roles/second", "in L and “Fuel homebound” in kg"},
-		"no complete pair":     {fmt.Sprintf(twoMeasured, "[1,null]", "L", "[null,2]"), "/roles/first", "no case has a value"},
-		"one variable twice":   {`{"grund":1,"procedure":"t-paired","roles":{"first":"a","second":"a"},"data":{"variables":[{"name":"a","kind":"number","values":[1,2]}]}}`, "/roles/second", "has the role “first” already"},
-		"a summary for pairs":  {`{"grund":1,"procedure":"t-paired","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1}]}}}`, "/data/summary", "cannot be worked from summary"},
-		"the second not given": {`{"grund":1,"procedure":"t-paired","roles":{"first":"a"},"data":{"variables":[{"name":"a","kind":"number","values":[1,2]}]}}`, "/roles/second", "no variable is given"},
+		"sigma missing":     {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "sigma is missing"},
+		"sigma of 0":        {one("z-one-sample", `{"sigma":0}`, "[1,2]"), "/options/sigma", "sigma is 0"},
+		"sigma below 0":     {one("z-one-sample", `{"sigma":-1}`, "[1,2]"), "/options/sigma", "sigma is -1"},
+		"sigma no number":   {one("z-one-sample", `{"sigma":"2"}`, "[1,2]"), "/options/sigma", "must be a number"},
+		"sigma for t":       {one("t-one-sample", `{"sigma":2}`, "[1,2]"), "/options/sigma", "no option"},
+		"no case":           {one("t-one-sample", `{}`, "[null,null]"), "/roles/response", "no case has a value"},
+		"one case":          {one("t-one-sample", `{}`, "[1,null]"), "/roles/response", "1 usable case"},
+		"no spread":         {one("t-one-sample", `{}`, "[2,2,2]"), "/roles/response", "all values are equal"},
+		"two groups":        {fmt.Sprintf(summary, `[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":1}]`), "/data/summary/groups", "2 groups"},
+		"no mean":           {fmt.Sprintf(summary, `[{"n":3,"sd":1}]`), "/data/summary/groups/0/mean", "the mean is missing"},
+		"no sd":             {fmt.Sprintf(summary, `[{"n":3,"mean":1}]`), "/data/summary/groups/0/sd", "standard deviation is missing"},
+		"n of 1":            {fmt.Sprintf(summary, `[{"n":1,"mean":1,"sd":1}]`), "/data/summary/groups/0/n", "a spread needs two"},
+		"sd of 0":           {fmt.Sprintf(summary, `[{"n":9,"mean":1,"sd":0}]`), "/data/summary/groups/0/sd", "all values are equal"},
+		"equal differences": {fmt.Sprintf(twoMeasured, "[5.3,2.3,7.7]", "L", "[5.1,2.1,7.5]"), "/roles/first", "the same difference"},
+		"different units":   {fmt.Sprintf(twoMeasured, "[5.3,2.3]", "kg", "[5.1,2.2]"), "/roles/second", "in L and “Fuel homebound” in kg"},
+		"no complete pair":  {fmt.Sprintf(twoMeasured, "[1,null]", "L", "[null,2]"), "/roles/first", "no case has a value"},
+		"one variable twice": {`{"grund":1,"procedure":"t-paired","roles":{"first":"a","second":"a"},"data":{"variables":[{"name":"a",` +
+			`"kind":"number","values":[1,2]}]}}`, "/roles/second", "has the role “first” already"},
+		"a summary for pairs": {`{"grund":1,"procedure":"t-paired","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1}]}}}`, "/data/summary",
+			"cannot be worked from summary"},
+		"the second not given": {`{"grund":1,"procedure":"t-paired","roles":{"first":"a"},"data":{"variables":[{"name":"a","kind":"number",` +
+			`"values":[1,2]}]}}`, "/roles/second", "no variable is given"},
 	})
 }
 
@@ -86,7 +91,9 @@ func TestIntervalOfOneMean(t *testing.T) {
 
 func TestWordsOfOneMean(t *testing.T) {
 	s := mustWork(t, fmt.Sprintf(oneSample, "t-one-sample", `{"mean":45}`, "[40,42,41,39,40]"))
-	assert.Equal(t, "At α = 0.05 the data (5 cases) are evidence that mean fuel is lower than 45\u00a0L. The estimated mean fuel is 40.400\u00a0L (95\u00a0% interval: 38.984 to 41.816\u00a0L).", s.Conclusion)
+	assert.Equal(t, "At α = 0.05 the data (5 cases) are evidence that mean fuel is lower than 45\u00a0L. The estimated mean fuel is "+
+		"40.400\u00a0L (95\u00a0% interval: 38.984 to 41.816\u00a0L).", s.Conclusion)
 	s = mustWork(t, fmt.Sprintf(twoMeasured, "[5.3,2.4,7.7]", "L", "[5.1,2.6,7.5]"))
-	assert.Equal(t, "At α = 0.05 the data (3 pairs) do not show that fuel outbound and fuel homebound differ on average. This is not evidence that fuel outbound is on average the same as fuel homebound.", s.Conclusion)
+	assert.Equal(t, "At α = 0.05 the data (3 pairs) do not show that fuel outbound and fuel homebound differ on average. This is not "+
+		"evidence that fuel outbound is on average the same as fuel homebound.", s.Conclusion)
 }

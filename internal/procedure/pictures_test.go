@@ -11,7 +11,8 @@ import (
 	"grund/internal/working"
 )
 
-const illustrated = `{"grund": 1, "procedure": "t-two-sample", "roles": {"response": "minutes", "group": "pier"}, "leave_out": [{"case": 6, "reason": "clock stopped"}],
+const illustrated = `{"grund": 1, "procedure": "t-two-sample", "roles": {"response": "minutes", "group": "pier"},
+	"leave_out": [{"case": 6, "reason": "clock stopped"}],
 	"data": {"variables": [
 		{"name": "minutes", "kind": "number", "values": [2, 3, 4, 6, 7, 90, 8]},
 		{"name": "pier", "kind": "category", "values": ["Mole", "Mole", "Mole", "Quarry", "Quarry", "Quarry", "Quarry"]},
@@ -21,7 +22,8 @@ const illustrated = `{"grund": 1, "procedure": "t-two-sample", "roles": {"respon
 
 func TestPicturesStandInTheLookStep(t *testing.T) {
 	s := mustWork(t, fmt.Sprintf(illustrated, `[
-		{"variables": "minutes", "width": 2, "start": 0, "normal": true}, {"variables": ["minutes", "pier"], "form": "boxes"}, {"variables": ["pier", "late"], "share": "row", "stack": true},
+		{"variables": "minutes", "width": 2, "start": 0, "normal": true}, {"variables": ["minutes", "pier"], "form": "boxes"},
+		{"variables": ["pier", "late"], "share": "row", "stack": true},
 		{"variables": ["cars", "minutes"]}, {"variables": ["minutes", "pier"], "form": "intervals"}]`))
 	var forms []working.Form
 	for _, step := range s.Steps {

@@ -49,7 +49,8 @@ func TestPowerAgainstReferences(t *testing.T) {
 }
 
 func promiseWith(tail string) string {
-	return `{"grund":1,"procedure":"t-one-sample","tail":"` + tail + `","options":{"mean":41},"data":{"summary":{"response":{"unit":"L"},"groups":[{"n":16,"mean":42.1,"sd":1.93}]}}}`
+	return `{"grund":1,"procedure":"t-one-sample","tail":"` + tail +
+		`","options":{"mean":41},"data":{"summary":{"response":{"unit":"L"},"groups":[{"n":16,"mean":42.1,"sd":1.93}]}}}`
 }
 
 func TestPowerWords(t *testing.T) {
@@ -76,10 +77,11 @@ func TestPowerRefuses(t *testing.T) {
 		q       working.PowerQuestion
 		pointer string
 	}{
-		"a spread of 0":        {promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"sd": 0}}, "/inputs/sd"},
-		"an unknown input":     {promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"mean": 3}}, "/inputs/mean"},
-		"a power of 1":         {promiseWith("both"), working.PowerQuestion{Target: new(1.0)}, "/target"},
-		"a proportion above 1": {`{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["yes","no"],"observed":[31,14]}}}`, working.PowerQuestion{Inputs: map[string]float64{"truth": 1.5}}, "/inputs/truth"},
+		"a spread of 0":    {promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"sd": 0}}, "/inputs/sd"},
+		"an unknown input": {promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"mean": 3}}, "/inputs/mean"},
+		"a power of 1":     {promiseWith("both"), working.PowerQuestion{Target: new(1.0)}, "/target"},
+		"a proportion above 1": {`{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["yes","no"],"observed":[31,14]}}}`,
+			working.PowerQuestion{Inputs: map[string]float64{"truth": 1.5}}, "/inputs/truth"},
 		"a test without power": {berthsFile("rank-sum", ""), working.PowerQuestion{}, "/procedure"},
 	} {
 		p, err := problem.Parse([]byte(c.file))

@@ -29,17 +29,20 @@ func TestPrintedTables(t *testing.T) {
 		return text
 	}
 	one := func(procedure, options string, n int) string {
-		return fmt.Sprintf(`{"grund":1,"procedure":%q,"roles":{"response":"x"},%s"data":{"variables":[{"name":"x","kind":"number","values":[%s]}]}}`, procedure, options, numbers(n))
+		return fmt.Sprintf(`{"grund":1,"procedure":%q,"roles":{"response":"x"},%s"data":{"variables":[{"name":"x","kind":"number",`+
+			`"values":[%s]}]}}`, procedure, options, numbers(n))
 	}
 	two := func(procedure, options string, n1, n2 int) string {
-		return fmt.Sprintf(`{"grund":1,"procedure":%q,"roles":{"response":"x","group":"g"},%s"data":{"variables":[{"name":"x","kind":"number","values":[%s]},{"name":"g","kind":"category","values":[%s]}]}}`,
+		return fmt.Sprintf(`{"grund":1,"procedure":%q,"roles":{"response":"x","group":"g"},%s"data":{"variables":[{"name":"x",`+
+			`"kind":"number","values":[%s]},{"name":"g","kind":"category","values":[%s]}]}}`,
 			procedure, options, numbers(n1+n2), groups(n1, n2))
 	}
 	for name, c := range map[string]struct{ file, row, column, cell string }{
-		"t, 16 degrees":           {one("t-one-sample", "", 17), "16", "0.025", "2.120"},
-		"t, a skipped row":        {one("t-one-sample", `"tail":"right",`, 36), "30", "0.05", "1.697"},
-		"z":                       {one("z-one-sample", `"options":{"sigma":2,"mean":0},`, 9), "1.9", "0.06", "0.0250"},
-		"z, one tail":             {one("z-one-sample", `"alpha":0.01,"tail":"left","options":{"sigma":2,"mean":0},`, 9), "2.3", "0.03", "0.0099"},
+		"t, 16 degrees":    {one("t-one-sample", "", 17), "16", "0.025", "2.120"},
+		"t, a skipped row": {one("t-one-sample", `"tail":"right",`, 36), "30", "0.05", "1.697"},
+		"z":                {one("z-one-sample", `"options":{"sigma":2,"mean":0},`, 9), "1.9", "0.06", "0.0250"},
+		"z, one tail": {one("z-one-sample", `"alpha":0.01,"tail":"left","options":{"sigma":2,"mean":0},`, 9), "2.3", "0.03",
+			"0.0099"},
 		"F":                       {two("variance-ratio", `"tail":"right",`, 5, 21), "20", "4", "2.87"},
 		"F, the lower tail":       {two("variance-ratio", `"tail":"left",`, 21, 5), "20", "4", "2.87"},
 		"F of deviations":         {two("variance-spread", "", 8, 8), "14", "1", "4.60"},
@@ -70,6 +73,7 @@ func TestPrintedTables(t *testing.T) {
 
 // No textbook prints a column for an area of 0.03.
 func TestNoPrintedTableForAnOddAlpha(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-one-sample","alpha":0.06,"roles":{"response":"x"},"data":{"variables":[{"name":"x","kind":"number","values":[1,2,4]}]}}`)
+	s := mustWork(t, `{"grund":1,"procedure":"t-one-sample","alpha":0.06,"roles":{"response":"x"},"data":{"variables":[{"name":"x",`+
+		`"kind":"number","values":[1,2,4]}]}}`)
 	assert.Nil(t, s.Table("printed"))
 }

@@ -71,12 +71,14 @@ func TestTheGraphOfQuantities(t *testing.T) {
 				}
 				assert.InEpsilon(t, float64(byID[string(id)].Value), value, 1e-11, id)
 			}
-			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true, "proportion_0": true,
+			given := map[string]bool{"alpha": true, "difference_0": true, "mean_0": true, "mean_difference_0": true, "sigma": true,
+				"proportion_0": true,
 				// Sums of many probabilities, and what solves for one: no formula that anybody writes out.
 				// Nor has the normal score of W, through polynomials of the size of the sample.
 				"z": s.Procedure == "normality",
 				// Counts of cells, and how many parameters were estimated, are counted; extremes are looked up.
-				"a": true, "b": true, "c": true, "d": true, "row_total_1": true, "column_total_1": true, "observed_1": true, "parameters_estimated": true, "min": true, "max": true,
+				"a": true, "b": true, "c": true, "d": true, "row_total_1": true, "column_total_1": true, "observed_1": true,
+				"parameters_estimated": true, "min": true, "max": true,
 				"ties":  true,
 				"draws": true, "as_extreme": true, "terms": true, "aic": true, "slope_0": true,
 				"p_exact": true, "exact_low": true, "exact_high": true,
@@ -171,7 +173,8 @@ func actionsOf(s *working.Solution) (actions []working.Action) {
 				add("place", problem.Set{Pointer: b.Pointer, Value: []any{place}})
 			case working.ContrastBlock:
 				first, last := b.Groups[0], b.Groups[len(b.Groups)-1]
-				add("contrast", problem.Set{Pointer: b.Pointer, Value: map[string]any{"weights": map[string]any{first.Code: 1, last.Code: -1}, "tail": "left"}})
+				add("contrast", problem.Set{Pointer: b.Pointer,
+					Value: map[string]any{"weights": map[string]any{first.Code: 1, last.Code: -1}, "tail": "left"}})
 			}
 		}
 	}
@@ -192,7 +195,8 @@ func TestEveryAction(t *testing.T) {
 			taken[action.ID]++
 		}
 	}
-	for _, id := range []string{"alpha", "without-1", "without-2", "keep-fit", "place", "contrast", "choose ferry", "predict", "boundary_1", "response_scale", "try-normal"} {
+	for _, id := range []string{"alpha", "without-1", "without-2", "keep-fit", "place", "contrast", "choose ferry", "predict", "boundary_1",
+		"response_scale", "try-normal"} {
 		assert.NotZero(t, taken[id], id)
 	}
 }
@@ -216,7 +220,8 @@ func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
 // Every solution has the steps in their order and survives JSON without a
 // number that JSON cannot hold.
 func TestEverySolutionIsComplete(t *testing.T) {
-	order := []working.StepID{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision", "conclusion", "report", "follow-up"}
+	order := []working.StepID{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision",
+		"conclusion", "report", "follow-up"}
 	for name, p := range demoProblems(t) {
 		s, err := Work(t.Context(), p)
 		require.NoError(t, err, name)
@@ -349,7 +354,8 @@ func checkReferences(t *testing.T, name string, only ...string) {
 func cells(s *working.Solution) map[string]float64 {
 	out := map[string]float64{}
 	for _, table := range s.Tables {
-		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions", "predictions_measured", "factors", "fits", "pairs", "cases"}, table.ID) {
+		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions",
+			"predictions_measured", "factors", "fits", "pairs", "cases"}, table.ID) {
 			continue
 		}
 		for i := range table.Total {

@@ -99,7 +99,8 @@ func berthsFile(procedure, more string) string {
 			minutes += fmt.Sprintf("%v,", x)
 		}
 	}
-	return fmt.Sprintf(`{"grund":1,"procedure":%q,"data":{"variables":[{"name":"berth","kind":"category","values":[%s]},{"name":"minutes","kind":"number","values":[%s]}]},"roles":{"response":"minutes","group":"berth"}%s}`,
+	return fmt.Sprintf(`{"grund":1,"procedure":%q,"data":{"variables":[{"name":"berth","kind":"category","values":[%s]},`+
+		`{"name":"minutes","kind":"number","values":[%s]}]},"roles":{"response":"minutes","group":"berth"}%s}`,
 		procedure, group[:len(group)-1], minutes[:len(minutes)-1], more)
 }
 
@@ -165,7 +166,8 @@ func TestSimulationOfRanksEstimatesTheExactP(t *testing.T) {
 }
 
 func TestSimulationFlipsSigns(t *testing.T) {
-	const file = `{"grund":1,"procedure":"t-one-sample","tail":"right","options":{"mean":41},"data":{"variables":[{"name":"fuel","kind":"number","values":[41.9,42.4,40.2,43.1,41.2,40.7,42.8,41.6]}]},"roles":{"response":"fuel"}}`
+	const file = `{"grund":1,"procedure":"t-one-sample","tail":"right","options":{"mean":41},"data":{"variables":[{"name":"fuel",` +
+		`"kind":"number","values":[41.9,42.4,40.2,43.1,41.2,40.7,42.8,41.6]}]},"roles":{"response":"fuel"}}`
 	distances := []float64{0.9, 1.4, -0.8, 2.1, 0.2, -0.3, 1.8, 0.6}
 	statistic := func(xs []float64) float64 {
 		mean, v := variance(xs)
@@ -190,16 +192,21 @@ func TestSimulationDrawsCounts(t *testing.T) {
 		simulated(t, `{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["yes","no"],"observed":[14,6]}}}`))
 	// 7 of 9 and 2 of 9, 9 successes in all: C(9,k)C(9,9−k)/C(18,9) for k = 7, 8, 9.
 	assertShare(t, (36*36+9*9+1)/48620.0,
-		simulated(t, `{"grund":1,"procedure":"proportion-two","tail":"right","data":{"counts":{"rows":["a","b"],"columns":["yes","no"],"cells":[[7,2],[2,7]]}}}`))
+		simulated(t, `{"grund":1,"procedure":"proportion-two","tail":"right","data":{"counts":{"rows":["a","b"],"columns":["yes","no"],`+
+			`"cells":[[7,2],[2,7]]}}}`))
 }
 
 func TestSimulationDrawsFromNormalPopulations(t *testing.T) {
 	for _, file := range []string{
-		`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},{"label":"Quarry","n":15,"mean":13.57,"sd":2.1}]}}}`,
-		`{"grund":1,"procedure":"t-two-sample","tail":"left","options":{"variances":"equal"},"data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},{"label":"Quarry","n":15,"mean":12.7,"sd":0.8}]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},` +
+			`{"label":"Quarry","n":15,"mean":13.57,"sd":2.1}]}}}`,
+		`{"grund":1,"procedure":"t-two-sample","tail":"left","options":{"variances":"equal"},"data":{"summary":{"groups":[{"label":"Mole",` +
+			`"n":18,"mean":12.38,"sd":0.67},{"label":"Quarry","n":15,"mean":12.7,"sd":0.8}]}}}`,
 		`{"grund":1,"procedure":"t-one-sample","options":{"mean":41},"data":{"summary":{"groups":[{"n":9,"mean":41.8,"sd":1.4}]}}}`,
-		`{"grund":1,"procedure":"z-one-sample","tail":"right","options":{"mean":41,"sigma":1.5},"data":{"summary":{"groups":[{"n":9,"mean":41.8}]}}}`,
-		`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},{"label":"Quarry","n":15,"mean":13.57,"sd":1.0}]}}}`,
+		`{"grund":1,"procedure":"z-one-sample","tail":"right","options":{"mean":41,"sigma":1.5},"data":{"summary":{"groups":[{"n":9,` +
+			`"mean":41.8}]}}}`,
+		`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},` +
+			`{"label":"Quarry","n":15,"mean":13.57,"sd":1.0}]}}}`,
 	} {
 		s := simulated(t, file)
 		// Of Welch's t the curve is an approximation, good to a few thousandths here.

@@ -27,7 +27,8 @@ func quantityOf(t *testing.T, s *working.Solution, id working.Ref) *working.Quan
 // contributions are 4/7, 4/7 and 0.
 func TestDecimalsInFormulas(t *testing.T) {
 	work := func(decimals string) *working.Quantity {
-		return quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-fit",`+decimals+`"data":{"counts":{"categories":["a","b","c"],"observed":[5,9,7]}}}`), "chi_square")
+		return quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-fit",`+decimals+
+			`"data":{"counts":{"categories":["a","b","c"],"observed":[5,9,7]}}}`), "chi_square")
 	}
 	four := work(`"decimals":4,`)
 	assert.Equal(t, "0.5714+0.5714+0.0000", four.Formula.Numeric)
@@ -53,7 +54,8 @@ func TestTheNoteRoundsAsTheDisplayDoes(t *testing.T) {
 	assert.Empty(t, quantityOf(t, s, "difference").Formula.Rounding, "2.75 either way")
 
 	// (9.625 − 8)/1.75 is 0.93; with 9.63 as shown, too. (9.875 − 8)/0.35 is 5.36, with 9.88 it is 5.37.
-	s = mustWork(t, `{"grund":1,"procedure":"t-one-sample","decimals":2,"options":{"mean":8},"data":{"summary":{"groups":[{"n":4,"mean":9.875,"sd":0.7}]}}}`)
+	s = mustWork(t, `{"grund":1,"procedure":"t-one-sample","decimals":2,"options":{"mean":8},"data":{"summary":{"groups":[{"n":4,`+
+		`"mean":9.875,"sd":0.7}]}}}`)
 	assert.Equal(t, "5.36", quantityOf(t, s, "t").Display)
 	assert.Contains(t, quantityOf(t, s, "t").Formula.Rounding, "gives 5.37")
 }
@@ -65,7 +67,8 @@ func TestAShareIsNotShownAsNothing(t *testing.T) {
 	assert.Equal(t, "0.3", v.Display)
 	assert.Contains(t, s.Conclusion, "V = 0.3")
 	assert.Contains(t, s.Report, "V = 0.3")
-	assert.Equal(t, "0", quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-independence","decimals":0,"data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":[[5,5],[5,5]]}}}`), "cramers_v").Display)
+	assert.Equal(t, "0", quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-independence","decimals":0,`+
+		`"data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":[[5,5],[5,5]]}}}`), "cramers_v").Display)
 }
 
 // What a cell shows is said by the table itself, as it depends on the view; which levels were
@@ -73,7 +76,8 @@ func TestAShareIsNotShownAsNothing(t *testing.T) {
 func TestWhatIsSaidOfATable(t *testing.T) {
 	text := func(file string) string { return working.Markdown(mustWork(t, file), "") }
 	assert.NotContains(t, text(tickets("chi-square-independence", "")), "large number")
-	assert.Contains(t, text(tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]}}`)), "Of reason, school and leisure are taken as one.")
+	assert.Contains(t, text(tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]}}`)),
+		"Of reason, school and leisure are taken as one.")
 	named := strings.Replace(tickets("chi-square-independence", ""), `"school"`, `"school + more"`, 1)
 	assert.NotContains(t, text(named), "taken as one")
 	require.Contains(t, text(named), "school + more")
@@ -86,7 +90,8 @@ func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 			column("y", "number", moved(1, 0, 3)), column("x", "number", moved(0, 0, 1)), column("g", "category", strings.Split("abababab", "")))
 	}
 	groups := func(options string) string {
-		return strings.Replace(claimFile("anova-one-way", "both", `"says":"equal"`, twoGroupsFile(noise, moved(1, 3, 0))), `,"roles"`, `,"options":`+options+`,"roles"`, 1)
+		return strings.Replace(claimFile("anova-one-way", "both", `"says":"equal"`, twoGroupsFile(noise, moved(1, 3, 0))), `,"roles"`,
+			`,"options":`+options+`,"roles"`, 1)
 	}
 	for name, file := range map[string]string{
 		"references of no predictors": several(`{"references":{"p":"a","q":"a","r":"a","s":"a"}}`),
@@ -110,8 +115,10 @@ func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 
 // A group that was picked and has no case is named.
 func TestAnEmptyPickedGroup(t *testing.T) {
-	checkRefusals(t, map[string]refusal{"no case": {`{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"options":{"groups":["a","c"]},"data":{"variables":[
-		{"name":"x","kind":"number","values":[1,2,3,4]},{"name":"g","kind":"category","levels":["a","b","c"],"values":["a","a","b","b"]}]}}`, "/options/groups", "“c” has no usable case"}})
+	checkRefusals(t, map[string]refusal{"no case": {
+		`{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"options":{"groups":["a","c"]},"data":{"variables":[
+		{"name":"x","kind":"number","values":[1,2,3,4]},{"name":"g","kind":"category","levels":["a","b","c"],"values":["a","a","b","b"]}]}}`,
+		"/options/groups", "“c” has no usable case"}})
 }
 
 // The interval of a ratio begins at 0 where it is open to that side.
@@ -145,8 +152,10 @@ func TestWordsOfParameters(t *testing.T) {
 		for i := range 60 {
 			values = append(values, float64(i%6))
 		}
-		return working.Markdown(mustWork(t, problemOf("chi-square-distribution", `{"response":"x"}`, `,"options":`+options, column("x", "number", values))), "")
+		return working.Markdown(mustWork(t, problemOf("chi-square-distribution", `{"response":"x"}`, `,"options":`+options,
+			column("x", "number", values))), "")
 	}
 	assert.Contains(t, fitTo(`{"distribution":"poisson","boundaries":[0,1,2,3,4,5,6]}`), "It has one parameter, the mean of 2.50 (estimated).")
-	assert.Contains(t, fitTo(`{"distribution":"normal","parameters":{"mean":2.5,"sd":2}}`), "It has two parameters, the mean of 2.5 (given) and the standard deviation of 2 (given).")
+	assert.Contains(t, fitTo(`{"distribution":"normal","parameters":{"mean":2.5,"sd":2}}`),
+		"It has two parameters, the mean of 2.5 (given) and the standard deviation of 2 (given).")
 }

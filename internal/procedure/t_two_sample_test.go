@@ -48,11 +48,12 @@ func TestGroups(t *testing.T) {
 		first, second      string
 		n1, n2, leftOut    int
 	}{
-		"first appearance":         {`"options":{"groups":[2,1]},`, "", "2", "1", 2, 3, 4},
-		"by name, other order":     {`"options":{"groups":["Mole","Quarry"]},`, names, "Mole", "Quarry", 3, 2, 4},
-		"code as text":             {`"options":{"groups":["3","1"]},`, names, "Lantern", "Mole", 2, 3, 4},
-		"listed levels":            {`"leave_out":[{"case":8},{"case":9}],`, `,"levels":[1,2,3]`, "1", "2", 3, 2, 4},
-		"a case left out by hand":  {`"options":{"groups":[1,2]},"leave_out":[{"case":2,"reason":"clock stopped"}],`, names, "Mole", "Quarry", 2, 2, 5},
+		"first appearance":     {`"options":{"groups":[2,1]},`, "", "2", "1", 2, 3, 4},
+		"by name, other order": {`"options":{"groups":["Mole","Quarry"]},`, names, "Mole", "Quarry", 3, 2, 4},
+		"code as text":         {`"options":{"groups":["3","1"]},`, names, "Lantern", "Mole", 2, 3, 4},
+		"listed levels":        {`"leave_out":[{"case":8},{"case":9}],`, `,"levels":[1,2,3]`, "1", "2", 3, 2, 4},
+		"a case left out by hand": {`"options":{"groups":[1,2]},"leave_out":[{"case":2,"reason":"clock stopped"}],`, names, "Mole", "Quarry",
+			2, 2, 5},
 		"the third level left out": {`"leave_out":[{"case":8},{"case":9}],`, names, "Quarry", "Mole", 2, 3, 4},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -77,32 +78,49 @@ func TestRefusals(t *testing.T) {
 	two := `"options":{"groups":[1,2]},`
 	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[%s]}}}`
 	checkRefusals(t, map[string]refusal{
-		"three levels":              {fmt.Sprintf(berths, "", ""), "/roles/group", "3 levels"},
-		"one level":                 {fmt.Sprintf(berths, `"leave_out":[{"case":2},{"case":4},{"case":7},{"case":8},{"case":9}],`, ""), "/roles/group", "one level only"},
-		"one case in a group":       {fmt.Sprintf(berths, two+`"leave_out":[{"case":1}],`, ""), "/roles/group", "1 usable case"},
-		"no case at all":            {fmt.Sprintf(berths, `"leave_out":[{"case":1},{"case":2},{"case":3},{"case":4},{"case":7},{"case":8},{"case":9}],`, ""), "/roles/group", "no case"},
-		"no spread":                 {`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x","group":"g"},"data":{"variables":[{"name":"g","kind":"category","values":["a","a","b","b"]},{"name":"x","kind":"number","values":[0.1,0.1,3,3]}]}}`, "/roles/group", "neither group has any spread"},
-		"an unknown group":          {fmt.Sprintf(berths, `"options":{"groups":["Mole",2]},`, ""), "/options/groups/0", "its levels are"},
-		"a group twice":             {fmt.Sprintf(berths, `"options":{"groups":[1,"1"]},`, ""), "/options/groups/1", "named twice"},
-		"three groups picked":       {fmt.Sprintf(berths, `"options":{"groups":[1,2,3]},`, ""), "/options/groups", "list of 2"},
-		"groups that are no list":   {fmt.Sprintf(berths, `"options":{"groups":"Mole"},`, ""), "/options/groups", "list of 2"},
-		"an unknown option":         {fmt.Sprintf(berths, `"options":{"variance":"equal"},`, ""), "/options/variance", "did you mean “variances”?"},
+		"three levels": {fmt.Sprintf(berths, "", ""), "/roles/group", "3 levels"},
+		"one level": {fmt.Sprintf(berths, `"leave_out":[{"case":2},{"case":4},{"case":7},{"case":8},{"case":9}],`, ""),
+			"/roles/group", "one level only"},
+		"one case in a group": {fmt.Sprintf(berths, two+`"leave_out":[{"case":1}],`, ""), "/roles/group", "1 usable case"},
+		"no case at all": {fmt.Sprintf(berths, `"leave_out":[{"case":1},{"case":2},{"case":3},{"case":4},{"case":7},{"case":8},`+
+			`{"case":9}],`, ""), "/roles/group", "no case"},
+		"no spread": {`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x","group":"g"},` +
+			`"data":{"variables":[{"name":"g","kind":"category","values":["a","a","b","b"]},{"name":"x","kind":"number","values":[0.1,0.1,3,` +
+			`3]}]}}`, "/roles/group", "neither group has any spread"},
+		"an unknown group":        {fmt.Sprintf(berths, `"options":{"groups":["Mole",2]},`, ""), "/options/groups/0", "its levels are"},
+		"a group twice":           {fmt.Sprintf(berths, `"options":{"groups":[1,"1"]},`, ""), "/options/groups/1", "named twice"},
+		"three groups picked":     {fmt.Sprintf(berths, `"options":{"groups":[1,2,3]},`, ""), "/options/groups", "list of 2"},
+		"groups that are no list": {fmt.Sprintf(berths, `"options":{"groups":"Mole"},`, ""), "/options/groups", "list of 2"},
+		"an unknown option": {fmt.Sprintf(berths, `"options":{"variance":"equal"},`, ""), "/options/variance",
+			"did you mean “variances”?"},
 		"an unknown choice":         {fmt.Sprintf(berths, `"options":{"variances":"pooled"},`, ""), "/options/variances", "“unequal” or “equal”"},
 		"a difference in words":     {fmt.Sprintf(berths, `"options":{"difference":"0"},`, ""), "/options/difference", "must be a number"},
 		"a difference beyond bound": {fmt.Sprintf(berths, `"options":{"difference":1e999},`, ""), "/options/difference", "too large"},
-		"roles the wrong way about": {strings.NewReplacer(`"response":"minutes"`, `"response":"berth"`, `"group":"berth"`, `"group":"minutes"`).Replace(fmt.Sprintf(berths, two, "")), "/roles/response", "needs a number"},
-		"an unknown role":           {strings.Replace(fmt.Sprintf(berths, two, ""), `"roles":{`, `"roles":{"block":"berth",`, 1), "/roles/block", "no role"},
-		"no response":               {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes",`, ``, 1), "/roles/response", "no variable"},
-		"two responses":             {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":["minutes","berth"]`, 1), "/roles/response", "2 variables"},
-		"an unknown variable":       {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":"minute"`, 1), "/roles/response", "did you mean “minutes”?"},
-		"an unknown procedure":      {strings.Replace(fmt.Sprintf(berths, two, ""), `t-two-sample`, `t-two-samples`, 1), "/procedure", "did you mean “t-two-sample”?"},
-		"counts":                    {`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"categories":["a","b"],"observed":[1,2]}}}`, "/data/counts", "cannot be worked from counts"},
-		"roles with a summary":      {`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x"},"data":{"summary":{"groups":[{"n":2,"mean":1,"sd":1}]}}}`, "/roles", "remove the roles"},
-		"one group in a summary":    {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1}`), "/data/summary/groups", "one level only"},
-		"n of 1 in a summary":       {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1},{"label":"b","n":1,"mean":1,"sd":1}`), "/data/summary/groups/1/n", "1 usable case"},
-		"no sd in a summary":        {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1},{"label":"b","n":3,"mean":1,"sd":1}`), "/data/summary/groups/0/sd", "missing"},
-		"no mean in a summary":      {fmt.Sprintf(summary, `{"label":"a","n":5,"sd":1},{"label":"b","n":3,"mean":1,"sd":1}`), "/data/summary/groups/0/mean", "missing"},
-		"sd of 0 twice":             {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":0},{"label":"b","n":3,"mean":1,"sd":0}`), "/data/summary/groups", "neither group has any spread"},
+		"roles the wrong way about": {strings.NewReplacer(`"response":"minutes"`, `"response":"berth"`, `"group":"berth"`,
+			`"group":"minutes"`).Replace(fmt.Sprintf(berths, two, "")), "/roles/response", "needs a number"},
+		"an unknown role": {strings.Replace(fmt.Sprintf(berths, two, ""), `"roles":{`, `"roles":{"block":"berth",`, 1), "/roles/block",
+			"no role"},
+		"no response": {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes",`, ``, 1), "/roles/response",
+			"no variable"},
+		"two responses": {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":["minutes","berth"]`, 1),
+			"/roles/response", "2 variables"},
+		"an unknown variable": {strings.Replace(fmt.Sprintf(berths, two, ""), `"response":"minutes"`, `"response":"minute"`, 1),
+			"/roles/response", "did you mean “minutes”?"},
+		"an unknown procedure": {strings.Replace(fmt.Sprintf(berths, two, ""), `t-two-sample`, `t-two-samples`, 1), "/procedure",
+			"did you mean “t-two-sample”?"},
+		"counts": {`{"grund":1,"procedure":"t-two-sample","data":{"counts":{"categories":["a","b"],"observed":[1,2]}}}`,
+			"/data/counts", "cannot be worked from counts"},
+		"roles with a summary": {`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x"},"data":{"summary":{"groups":[{"n":2,` +
+			`"mean":1,"sd":1}]}}}`, "/roles", "remove the roles"},
+		"one group in a summary": {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1}`), "/data/summary/groups", "one level only"},
+		"n of 1 in a summary": {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":1},{"label":"b","n":1,"mean":1,"sd":1}`),
+			"/data/summary/groups/1/n", "1 usable case"},
+		"no sd in a summary": {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1},{"label":"b","n":3,"mean":1,"sd":1}`),
+			"/data/summary/groups/0/sd", "missing"},
+		"no mean in a summary": {fmt.Sprintf(summary, `{"label":"a","n":5,"sd":1},{"label":"b","n":3,"mean":1,"sd":1}`),
+			"/data/summary/groups/0/mean", "missing"},
+		"sd of 0 twice": {fmt.Sprintf(summary, `{"label":"a","n":5,"mean":1,"sd":0},{"label":"b","n":3,"mean":1,"sd":0}`),
+			"/data/summary/groups", "neither group has any spread"},
 	})
 }
 
@@ -121,7 +139,8 @@ func TestWords(t *testing.T) {
 		return mustWork(t, fmt.Sprintf(berths, fmt.Sprintf(picked, options, settings), names))
 	}
 	s := work("", `"claim":{"text":"It makes no difference.","says":"equal"},`)
-	assert.Contains(t, s.Conclusion, "do not show that mean loading time differs between Mole and Quarry. This is not evidence that it is the same.")
+	assert.Contains(t, s.Conclusion, "do not show that mean loading time differs between Mole and Quarry. This is not evidence that it "+
+		"is the same.")
 	assert.Contains(t, s.Conclusion, "“It makes no difference” is not contradicted, and not confirmed.")
 	assert.Contains(t, s.Report, "did not differ significantly, t(")
 	assert.Contains(t, s.Report, "two-tailed, variances not assumed equal; difference −0.983\u00a0min, 95\u00a0% CI [")
@@ -154,7 +173,8 @@ func TestAwkwardNames(t *testing.T) {
 
 // A p-value that no double holds is not passed off as zero.
 func TestAPValueBelowTheSmallestNumber(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":5000,"mean":0,"sd":1},{"label":"b","n":5000,"mean":10,"sd":1}]}}}`)
+	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":5000,"mean":0,"sd":1},`+
+		`{"label":"b","n":5000,"mean":10,"sd":1}]}}}`)
 	for _, q := range s.Quantities {
 		if q.ID == "p" {
 			assert.Equal(t, []string{"<\u202f0.0001", "less than 5e-324"}, []string{q.Display, q.Full})
@@ -174,7 +194,8 @@ func TestDisplays(t *testing.T) {
 		}
 		return ""
 	}
-	one := `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups":[{"label":"a","n":20,"mean":%v,"sd":%v},{"label":"b","n":20,"mean":0,"sd":%v}]}}}`
+	one := `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups":[{"label":"a","n":20,"mean":%v,"sd":%v},{"label":"b",` +
+		`"n":20,"mean":0,"sd":%v}]}}}`
 	assert.Equal(t, "<\u202f0.0001", display(fmt.Sprintf(one, "", 30, 1, 1), "p"))
 	assert.Equal(t, "38", display(fmt.Sprintf(one, "", 1, 1, 1), "df"), "whole degrees of freedom have no decimals")
 	assert.Equal(t, "20", display(fmt.Sprintf(one, `"decimals":2,`, 1, 1, 1), "n_1"))

@@ -52,34 +52,46 @@ func TestConditions(t *testing.T) {
 	// One value of 30 among seven small ones: skewed, and far outside the box.
 	far := []float64{1, 2, 3, 4, 5, 6, 30}
 	lean := []float64{1, 1, 1, 1, 1, 2, 2, 2, 3, 3, 4, 9}
-	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":%d,"mean":1,"sd":1},{"label":"b","n":%d,"mean":2,"sd":1}]}}}`
+	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":%d,"mean":1,"sd":1},{"label":"b",` +
+		`"n":%d,"mean":2,"sd":1}]}}}`
 	pooled := `"options":{"variances":"equal"},`
 	for name, c := range map[string]struct {
 		file, id string
 		status   working.Status
 		says     string
 	}{
-		"variances kept apart":           {groupsFile("", even, wide), "equal-variances", working.NotNeeded, "the variances are kept apart"},
-		"pooled and alike":               {groupsFile(pooled, even, repeat(8, even...)), "equal-variances", working.Met, "Alike enough to pool"},
-		"pooled and far apart":           {groupsFile(pooled, even, wide), "equal-variances", working.NotMet, "differ too much to pool"},
-		"pooled, sizes apart":            {groupsFile(pooled, even, repeat(28, 0, 3, 6, 9, 12)), "equal-variances", working.Doubtful, "differ much in size"},
-		"an even shape":                  {groupsFile("", even, even), "normality", working.Met, "W finds nothing against a normal shape"},
-		"few cases show little":          {groupsFile("", even, even), "normality", working.Met, "So few cases show gross departures only."},
-		"a skewed small group":           {groupsFile("", even, far), "normality", working.NotMet, "W finds that Quarry is not normal"},
-		"what a skewed group does":       {groupsFile("", even, far), "normality", working.NotMet, "t cannot be relied on here"},
-		"two groups that lean alike":     {groupsFile("", repeat(60, lean...), repeat(60, lean...)), "normality", working.Met, "so t may be used"},
-		"two groups that lean apart":     {groupsFile("", repeat(60, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 2, 9), repeat(60, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 8, 1)), "normality", working.Doubtful, "their skewness leaves the difference of the means lopsided"},
-		"not normal, and few":            {groupsFile("", repeat(24, lean...), repeat(24, lean...)), "normality", working.Doubtful, "so few cases show their skewness badly"},
-		"one tail is more sensitive":     {groupsFile(`"tail":"left",`, repeat(60, even...), repeat(60, far...)), "normality", working.Doubtful, "up to 0.2 does little harm"},
-		"two tails are less so":          {groupsFile("", repeat(60, even...), repeat(60, far...)), "normality", working.Met, "up to 0.25 does little harm"},
-		"a group of two":                 {groupsFile("", even, []float64{1, 2}), "normality", working.Met, "too few cases of Quarry show any"},
-		"a summary of few":               {fmt.Sprintf(summary, 12, 50), "normality", working.Doubtful, "Cannot be seen from a summary. With 12 cases"},
-		"a summary of many":              {fmt.Sprintf(summary, 40, 50), "normality", working.Met, "unless the cases are strongly skewed"},
-		"no outlier":                     {groupsFile("", even, even), "outliers", working.Met, "No case stands out"},
-		"a far outlier":                  {groupsFile("", even, far), "outliers", working.NotMet, "Stands far out: case 14 (30, Quarry)"},
-		"an outlier in a small group":    {groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5}), "outliers", working.Doubtful, "Stands out: case 13 (9.5, Quarry). Without case 13 the mean of 7 cases would lie 0.8"},
-		"an outlier among some":          {groupsFile("", even, append(repeat(30, 4, 5, 6), 9.5)), "outliers", working.Doubtful, "Without case 38 the mean of 31 cases would lie 0.7"},
-		"an outlier where all are many":  {groupsFile("", repeat(20, even...), append(repeat(200, 4, 5, 6), 9.5)), "outliers", working.Met, "Stands out a little: case 221 (9.5, Quarry). Without case 221 the mean of 201 cases would lie 0.4"},
+		"variances kept apart": {groupsFile("", even, wide), "equal-variances", working.NotNeeded, "the variances are kept apart"},
+		"pooled and alike":     {groupsFile(pooled, even, repeat(8, even...)), "equal-variances", working.Met, "Alike enough to pool"},
+		"pooled and far apart": {groupsFile(pooled, even, wide), "equal-variances", working.NotMet, "differ too much to pool"},
+		"pooled, sizes apart": {groupsFile(pooled, even, repeat(28, 0, 3, 6, 9, 12)), "equal-variances", working.Doubtful,
+			"differ much in size"},
+		"an even shape":            {groupsFile("", even, even), "normality", working.Met, "W finds nothing against a normal shape"},
+		"few cases show little":    {groupsFile("", even, even), "normality", working.Met, "So few cases show gross departures only."},
+		"a skewed small group":     {groupsFile("", even, far), "normality", working.NotMet, "W finds that Quarry is not normal"},
+		"what a skewed group does": {groupsFile("", even, far), "normality", working.NotMet, "t cannot be relied on here"},
+		"two groups that lean alike": {groupsFile("", repeat(60, lean...), repeat(60, lean...)), "normality", working.Met,
+			"so t may be used"},
+		"two groups that lean apart": {groupsFile("", repeat(60, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 2, 9),
+			repeat(60, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 8, 1)), "normality", working.Doubtful,
+			"their skewness leaves the difference of the means lopsided"},
+		"not normal, and few": {groupsFile("", repeat(24, lean...), repeat(24, lean...)), "normality", working.Doubtful,
+			"so few cases show their skewness badly"},
+		"one tail is more sensitive": {groupsFile(`"tail":"left",`, repeat(60, even...), repeat(60, far...)), "normality", working.Doubtful,
+			"up to 0.2 does little harm"},
+		"two tails are less so": {groupsFile("", repeat(60, even...), repeat(60, far...)), "normality", working.Met,
+			"up to 0.25 does little harm"},
+		"a group of two": {groupsFile("", even, []float64{1, 2}), "normality", working.Met, "too few cases of Quarry show any"},
+		"a summary of few": {fmt.Sprintf(summary, 12, 50), "normality", working.Doubtful,
+			"Cannot be seen from a summary. With 12 cases"},
+		"a summary of many": {fmt.Sprintf(summary, 40, 50), "normality", working.Met, "unless the cases are strongly skewed"},
+		"no outlier":        {groupsFile("", even, even), "outliers", working.Met, "No case stands out"},
+		"a far outlier":     {groupsFile("", even, far), "outliers", working.NotMet, "Stands far out: case 14 (30, Quarry)"},
+		"an outlier in a small group": {groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5}), "outliers", working.Doubtful,
+			"Stands out: case 13 (9.5, Quarry). Without case 13 the mean of 7 cases would lie 0.8"},
+		"an outlier among some": {groupsFile("", even, append(repeat(30, 4, 5, 6), 9.5)), "outliers", working.Doubtful,
+			"Without case 38 the mean of 31 cases would lie 0.7"},
+		"an outlier where all are many": {groupsFile("", repeat(20, even...), append(repeat(200, 4, 5, 6), 9.5)), "outliers", working.Met,
+			"Stands out a little: case 221 (9.5, Quarry). Without case 221 the mean of 201 cases would lie 0.4"},
 		"cases that belong to one group": {groupsFile("", even, even), "independence", working.Met, "the test for pairs belongs here"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -125,14 +137,20 @@ func TestConditionKey(t *testing.T) {
 // Where the shape is doubtful the condition leads to a test by ranks, with roles,
 // alpha and tail carried over, and that one back.
 func TestFromMeansToRanksAndBack(t *testing.T) {
-	const data = `"data":{"variables":[{"name":"x","kind":"number","values":[1,2,1.5,2.2,1.8,40,3,2.5,2.4,1]},{"name":"y","kind":"number","values":[1.1,2.3,1.2,2.1,1.9,4,3.2,2,2.1,1.4]},
+	const data = `"data":{"variables":[{"name":"x","kind":"number","values":[1,2,1.5,2.2,1.8,40,3,2.5,2.4,1]},
+		{"name":"y","kind":"number","values":[1.1,2.3,1.2,2.1,1.9,4,3.2,2,2.1,1.4]},
 		{"name":"g","kind":"category","values":["a","b","a","b","a","b","a","b","a","b"]}]}}`
 	for name, c := range map[string]struct{ file, condition, there, back string }{
-		"two groups": {`{"grund":1,"procedure":"t-two-sample","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality", "rank-sum", "t-two-sample"},
-		"outliers":   {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "outliers", "signed-rank", "t-paired"},
-		"pairs":      {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "normality", "signed-rank", "t-paired"},
-		"one mean":   {`{"grund":1,"procedure":"t-one-sample","alpha":0.01,"tail":"left","roles":{"response":"x"},"options":{"mean":3},`, "normality", "signed-rank", "t-one-sample"},
-		"spreads":    {`{"grund":1,"procedure":"variance-ratio","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality", "variance-spread", ""},
+		"two groups": {`{"grund":1,"procedure":"t-two-sample","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality",
+			"rank-sum", "t-two-sample"},
+		"outliers": {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "outliers",
+			"signed-rank", "t-paired"},
+		"pairs": {`{"grund":1,"procedure":"t-paired","alpha":0.01,"tail":"left","roles":{"first":"x","second":"y"},`, "normality",
+			"signed-rank", "t-paired"},
+		"one mean": {`{"grund":1,"procedure":"t-one-sample","alpha":0.01,"tail":"left","roles":{"response":"x"},"options":{"mean":3},`,
+			"normality", "signed-rank", "t-one-sample"},
+		"spreads": {`{"grund":1,"procedure":"variance-ratio","alpha":0.01,"tail":"left","roles":{"response":"x","group":"g"},`, "normality",
+			"variance-spread", ""},
 	} {
 		t.Run(name, func(t *testing.T) {
 			first, err := problem.Parse([]byte(c.file + data))

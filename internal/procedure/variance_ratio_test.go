@@ -25,8 +25,10 @@ func TestVarianceRatioRefuses(t *testing.T) {
 		"the first constant":  {fmt.Sprintf(twoSpreads, "[3,3,1,2]", `["a","a","b","b"]`), "/roles/group", "“a” has no spread"},
 		"one case in a group": {fmt.Sprintf(twoSpreads, "[1,2,3]", `["a","a","b"]`), "/roles/group", "1 usable case"},
 		"three groups":        {fmt.Sprintf(twoSpreads, "[1,2,3,4,5,6]", `["a","a","b","b","c","c"]`), "/roles/group", "has 3 levels"},
-		"sd of 0":             {`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1,"sd":1},{"label":"b","n":3,"mean":1,"sd":0}]}}}`, "/data/summary/groups/1/sd", "no spread"},
-		"another option":      {`{"grund":1,"procedure":"variance-ratio","options":{"difference":1},"data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":2}]}}}`, "/options/difference", "no option"},
+		"sd of 0": {`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"a","n":3,"mean":1,"sd":1},` +
+			`{"label":"b","n":3,"mean":1,"sd":0}]}}}`, "/data/summary/groups/1/sd", "no spread"},
+		"another option": {`{"grund":1,"procedure":"variance-ratio","options":{"difference":1},"data":{"summary":{"groups":[{"n":3,` +
+			`"mean":1,"sd":1},{"n":3,"mean":1,"sd":2}]}}}`, "/options/difference", "no option"},
 	})
 }
 

@@ -19,13 +19,16 @@ const spreadsOf = `{"grund":1,"procedure":"variance-spread",%s"roles":{"response
 
 func TestVarianceSpreadRefuses(t *testing.T) {
 	checkRefusals(t, map[string]refusal{
-		"a tail":            {fmt.Sprintf(spreadsOf, `"tail":"left",`, "[1,2,3,4]", `["a","a","b","b"]`), "/tail", "has no direction"},
-		"one group":         {fmt.Sprintf(spreadsOf, "", "[1,2,3,4]", `["a","a","a","a"]`), "/roles/group", "1 level"},
-		"one case a group":  {fmt.Sprintf(spreadsOf, "", "[1,2]", `["a","b"]`), "/roles/group", "one case only"},
-		"constant groups":   {fmt.Sprintf(spreadsOf, "", "[1,1,2,2]", `["a","a","b","b"]`), "/roles/response", "nothing to compare"},
-		"another centre":    {fmt.Sprintf(spreadsOf, `"options":{"deviations_from":"mode"},`, "[1,2,3,5]", `["a","a","b","b"]`), "/options/deviations_from", "median"},
-		"a summary":         {`{"grund":1,"procedure":"variance-spread","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1},{"n":3,"mean":1,"sd":2}]}}}`, "/data/summary", "cannot be worked from"},
-		"groups to pick":    {fmt.Sprintf(spreadsOf, `"options":{"groups":["a","b"]},`, "[1,2,3,5]", `["a","a","b","b"]`), "/options/groups", "no option"},
+		"a tail":           {fmt.Sprintf(spreadsOf, `"tail":"left",`, "[1,2,3,4]", `["a","a","b","b"]`), "/tail", "has no direction"},
+		"one group":        {fmt.Sprintf(spreadsOf, "", "[1,2,3,4]", `["a","a","a","a"]`), "/roles/group", "1 level"},
+		"one case a group": {fmt.Sprintf(spreadsOf, "", "[1,2]", `["a","b"]`), "/roles/group", "one case only"},
+		"constant groups":  {fmt.Sprintf(spreadsOf, "", "[1,1,2,2]", `["a","a","b","b"]`), "/roles/response", "nothing to compare"},
+		"another centre": {fmt.Sprintf(spreadsOf, `"options":{"deviations_from":"mode"},`, "[1,2,3,5]", `["a","a","b","b"]`),
+			"/options/deviations_from", "median"},
+		"a summary": {`{"grund":1,"procedure":"variance-spread","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1},{"n":3,` +
+			`"mean":1,"sd":2}]}}}`, "/data/summary", "cannot be worked from"},
+		"groups to pick": {fmt.Sprintf(spreadsOf, `"options":{"groups":["a","b"]},`, "[1,2,3,5]", `["a","a","b","b"]`), "/options/groups",
+			"no option"},
 		"no case is usable": {fmt.Sprintf(spreadsOf, "", "[null,2]", `["a",null]`), "/roles/group", "0 levels"},
 	})
 }

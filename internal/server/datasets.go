@@ -175,7 +175,8 @@ func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
 	if request.Set == nil {
 		return problem.Errors{{Pointer: "/set", Says: "the description of the data set is missing", Instead: "send it without cells"}}
 	}
-	version, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version, store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
+	version, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version,
+		store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
 	if err != nil {
 		return err
 	}
@@ -433,7 +434,8 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	format := data.Format(c.QueryParam("format"))
 	kind, known := mediaTypes[format]
 	if !known {
-		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + problem.Shorten(string(format)) + "”", Instead: "take csv, tsv, xlsx, ods or json"}}
+		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + problem.Shorten(string(format)) + "”",
+			Instead: "take csv, tsv, xlsx, ods or json"}}
 	}
 	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
 	if err != nil {

@@ -63,7 +63,8 @@ func TestADataSetFromBeginningToEnd(t *testing.T) {
 	assert.Len(t, some.Set.Columns[0].Cells, 2)
 
 	var p Problem
-	post(t, h, "/api/problems", fmt.Sprintf(`{"data_set":%q,"procedure":"t-two-sample","roles":{"response":"minutes","group":"pier"}}`, listing.ID), &p)
+	post(t, h, "/api/problems", fmt.Sprintf(`{"data_set":%q,"procedure":"t-two-sample","roles":{"response":"minutes","group":"pier"}}`,
+		listing.ID), &p)
 	assert.Equal(t, listing.ID, p.DataSet)
 	require.Len(t, p.Mistakes, 1, "one case in a group is too few")
 
@@ -82,7 +83,8 @@ func TestExportAndImportAgain(t *testing.T) {
 	h := newServer(t)
 	var d KeptSet
 	post(t, h, "/api/data-sets", data.Set{Name: "Loading, spring", Form: data.FormCases, Columns: []*data.Column{
-		{Name: "pier", Label: "Pier", Kind: data.Category, Levels: []string{"2", "1"}, LevelNames: map[string]string{"1": "Mole"}, Cells: []string{"1", "2"}},
+		{Name: "pier", Label: "Pier", Kind: data.Category, Levels: []string{"2", "1"}, LevelNames: map[string]string{"1": "Mole"},
+			Cells: []string{"1", "2"}},
 		{Name: "minutes", Unit: "min", Kind: data.Number, Cells: []string{"12.5", ""}},
 	}}, &d)
 	for format, labels := range map[string]bool{"csv": false, "tsv": false, "xlsx": true, "ods": true, "json": true} {
@@ -106,7 +108,8 @@ func TestExportAndImportAgain(t *testing.T) {
 
 func TestImportSaysWhatIsWrong(t *testing.T) {
 	h := newServer(t)
-	for text, says := range map[string]string{"a,b\n\"1,2": "row 2", "": "nothing in it", `{"grund":1,"variables":[{"name":"x"}]}`: "/variables/0", "\x89PNG..": "picture"} {
+	for text, says := range map[string]string{"a,b\n\"1,2": "row 2", "": "nothing in it",
+		`{"grund":1,"variables":[{"name":"x"}]}`: "/variables/0", "\x89PNG..": "picture"} {
 		var f Failure
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", "/api/data-sets/import?name=x", text, &f).Code)
 		assert.Contains(t, f.Detail, says)
@@ -134,7 +137,8 @@ func TestReading(t *testing.T) {
 		"what does not fit": {"", "berth;minutes\nMole;12,5\nQuarry;n/a\nMole;13o\nMole;11,5\nQuarry;12\n", func(r Reading) {
 			assert.Equal(t, [][]int{{}, {2}}, r.Odd, "a mark for a missing value fits")
 		}},
-		"turned":            {"?turned=yes", "Mole\t1.5\t2\t3\nQuarry\t4\t5\t6\n", func(r Reading) { assert.Equal(t, []string{"4", "5", "6"}, r.Set.Columns[1].Cells) }},
+		"turned": {"?turned=yes", "Mole\t1.5\t2\t3\nQuarry\t4\t5\t6\n",
+			func(r Reading) { assert.Equal(t, []string{"4", "5", "6"}, r.Set.Columns[1].Cells) }},
 		"groups as rows":    {"", "Mole\t1.5\t2\t3\nQuarry\t4\t5\t6\n", func(r Reading) { assert.True(t, r.Turned) }},
 		"no header":         {"?header=no", "a,b\n1,2\n", func(r Reading) { assert.Equal(t, []string{"a", "1"}, r.Set.Columns[0].Cells) }},
 		"another separator": {"?separator=" + "%3B", "a;b,c\n1;2\n", func(r Reading) { assert.Equal(t, "b,c", r.Set.Columns[1].Name) }},
@@ -155,9 +159,10 @@ func TestReading(t *testing.T) {
 func TestAProblemTakesItsDataAlong(t *testing.T) {
 	h := newServer(t)
 	var d KeptSet
-	post(t, h, "/api/data-sets", data.Set{Form: data.FormGroups, Response: data.Heading{Label: "Loading time", Unit: "min"}, Columns: []*data.Column{
-		{Name: "Mole", Cells: []string{"12", "13", "14"}}, {Name: "Quarry", Cells: []string{"15", "17"}},
-	}}, &d)
+	post(t, h, "/api/data-sets", data.Set{Form: data.FormGroups, Response: data.Heading{Label: "Loading time", Unit: "min"},
+		Columns: []*data.Column{
+			{Name: "Mole", Cells: []string{"12", "13", "14"}}, {Name: "Quarry", Cells: []string{"15", "17"}},
+		}}, &d)
 	var p Problem
 	post(t, h, "/api/problems", CreateRequest{Procedure: "t-two-sample"}, &p)
 	var saved Saved

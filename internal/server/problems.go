@@ -133,7 +133,8 @@ func (s *server) answer(c *echo.Context, status int, p *store.Problem) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, d.Set.Name, wrong})
+	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, d.Set.Name,
+		wrong})
 }
 
 // withData returns a problem and its data set.

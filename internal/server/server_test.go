@@ -138,7 +138,8 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 
 	d := p.Draft
 	d.Title, d.Roles = "Six loadings", problem.Roles{"response": {"minutes"}, "group": {"berth"}}
-	patch := DataPatch{Version: 1, Rows: 4, Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{{Key: 1, Name: "berth"}, {Key: 2, Name: "minutes"}}}, Blocks: []store.Block{
+	patch := DataPatch{Version: 1, Rows: 4, Set: &data.Set{Form: data.FormCases,
+		Columns: []*data.Column{{Key: 1, Name: "berth"}, {Key: 2, Name: "minutes"}}}, Blocks: []store.Block{
 		{Column: 1, Cells: []string{"Mole", "Quarry", "Mole", "Quarry"}},
 		{Column: 2, Cells: []string{"12.1", "13.4", "11.8", "12.9o"}},
 	}}
@@ -160,7 +161,8 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 	var s solution
 	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[{"pointer":"/options/variances","value":"equal"}]}`, &s)
 	assert.Equal(t, 2.0, s.value("df"))
-	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings", fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &saved).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings",
+		fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &saved).Code)
 	var again Problem
 	call(t, h, "GET", "/api/problems/"+p.ID, nil, &again)
 	assert.Equal(t, "0.1", again.Draft.Alpha)
@@ -305,7 +307,8 @@ func TestFurtherRowsOfATable(t *testing.T) {
 // Rows are sorted, filtered and found by a reference before a page is cut from them.
 func TestRowsInOrderAndFiltered(t *testing.T) {
 	h := newServer(t)
-	file := `{"grund":1,"procedure":"regression-simple","roles":{"response":"y","predictor":"x"},"data":{"variables":[{"name":"x","kind":"number","values":[`
+	file := `{"grund":1,"procedure":"regression-simple","roles":{"response":"y","predictor":"x"},"data":{"variables":[{"name":"x",` +
+		`"kind":"number","values":[`
 	y := ""
 	for i := range 120 {
 		file += fmt.Sprintf("%d,", i)
@@ -441,7 +444,8 @@ func TestSimulation(t *testing.T) {
 	h := newServer(t)
 	var p Problem
 	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
-	response := call(t, h, "POST", "/api/problems/"+p.ID+"/simulation", SimulationRequest{Set: []problem.Set{{Pointer: "/tail", Value: "left"}}}, nil)
+	response := call(t, h, "POST", "/api/problems/"+p.ID+"/simulation",
+		SimulationRequest{Set: []problem.Set{{Pointer: "/tail", Value: "left"}}}, nil)
 	require.Equal(t, http.StatusOK, response.Code)
 	assert.Equal(t, "application/x-ndjson", response.Header().Get("Content-Type"))
 	lines := strings.Split(strings.TrimSpace(response.Body.String()), "\n")
@@ -456,7 +460,8 @@ func TestSimulation(t *testing.T) {
 	assert.InDelta(t, 0.0217, float64(last.Share), 0.0083, "of the left tail alone")
 
 	var f Failure
-	response = call(t, h, "POST", "/api/problems/"+p.ID+"/simulation", SimulationRequest{Set: []problem.Set{{Pointer: "/procedure", Value: "normality"}}}, &f)
+	response = call(t, h, "POST", "/api/problems/"+p.ID+"/simulation",
+		SimulationRequest{Set: []problem.Set{{Pointer: "/procedure", Value: "normality"}}}, &f)
 	assert.Equal(t, http.StatusUnprocessableEntity, response.Code)
 	assert.Contains(t, f.Detail, "no simulation")
 }
@@ -467,10 +472,12 @@ func TestPower(t *testing.T) {
 	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
 	var power working.Power
 	path := "/api/problems/" + p.ID + "/power"
-	require.Equal(t, http.StatusOK, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"truth":-1.2,"sd_1":0.7,"sd_2":2}}}`, &power).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"truth":-1.2,"sd_1":0.7,"sd_2":2}}}`,
+		&power).Code)
 	assert.Equal(t, "0.550", power.Present.Shown)
 	assert.Equal(t, 57, power.Needed.N)
 	var f Failure
-	require.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"sd_1":-1},"target":2}}`, &f).Code)
+	require.Equal(t, http.StatusUnprocessableEntity,
+		call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"sd_1":-1},"target":2}}`, &f).Code)
 	assert.Equal(t, []string{"/inputs/sd_1", "/target"}, []string{f.Errors[0].Pointer, f.Errors[1].Pointer})
 }

@@ -104,7 +104,8 @@ func readText(c *echo.Context) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	r := Reading{Header: sheet.Header, Separator: sheet.Separator, Tables: sheet.Tables, Table: sheet.Table, Top: sheet.Top, Turned: sheet.LooksTurned()}
+	r := Reading{Header: sheet.Header, Separator: sheet.Separator, Tables: sheet.Tables, Table: sheet.Table, Top: sheet.Top,
+		Turned: sheet.LooksTurned()}
 	if r.Counts = sheet.LooksLikeCounts(); r.Counts && c.QueryParam("counts") != "no" {
 		if sheet, r.Totals = sheet.WithoutTotals(); r.Totals {
 			set = sheet.SetOf("")

@@ -137,7 +137,8 @@ func NewTable(observed [][]int, continuity bool) *Table {
 			residual = append(residual, res)
 			adjusted = append(adjusted, res/math.Sqrt((n-a)/n*((n-b)/n)))
 		}
-		t.Expected, t.Difference, t.Contribution = append(t.Expected, expected), append(t.Difference, distance), append(t.Contribution, contribution)
+		t.Expected, t.Difference, t.Contribution = append(t.Expected, expected), append(t.Difference, distance),
+			append(t.Contribution, contribution)
 		t.Residual, t.Adjusted = append(t.Residual, residual), append(t.Adjusted, adjusted)
 	}
 	t.CramersV = math.Sqrt(uncorrected / (n * float64(min(r, c)-1)))

@@ -48,7 +48,8 @@ func FreemanHalton(ctx context.Context, observed [][]int, allowed int) (p float6
 	slices.Sort(rows)
 	slices.Sort(columns)
 	slices.Reverse(columns) // long columns first: what is left is soon decided
-	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), allowed: allowed, tails: map[place]*tail{}}
+	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), allowed: allowed,
+		tails: map[place]*tail{}}
 	if t.size*t.bits > 64 {
 		return math.NaN(), false // so many large rows are out of reach anyway
 	}

@@ -67,7 +67,8 @@ func MergeBins(bins []Bin, n int, least float64) []Bin {
 			with = at + 1
 		}
 		low, high := min(at, with), max(at, with)
-		out[low] = Bin{out[low].Low, out[high].High, out[low].Observed + out[high].Observed, out[low].Probability + out[high].Probability, out[low].Merged + out[high].Merged}
+		out[low] = Bin{out[low].Low, out[high].High, out[low].Observed + out[high].Observed, out[low].Probability + out[high].Probability,
+			out[low].Merged + out[high].Merged}
 		out = append(out[:high], out[high+1:]...)
 	}
 	return out

@@ -96,7 +96,8 @@ func DrawTable(rows, columns []int, statistic func(table [][]int) float64) Sampl
 			population := total
 			total -= row
 			for j := range left {
-				x := drawOutwards(rng, cell{dist.Hypergeometric{Population: population, Successes: left[j], Draws: row}}, float64(row)*float64(left[j])/float64(population))
+				x := drawOutwards(rng, cell{dist.Hypergeometric{Population: population, Successes: left[j], Draws: row}},
+					float64(row)*float64(left[j])/float64(population))
 				population -= left[j]
 				table[i][j] = x
 				left[j] -= x

@@ -23,7 +23,8 @@ func longFile(b *testing.B, rows int) string {
 	var text bytes.Buffer
 	text.WriteString("case,ferry,wind,minutes,late\n")
 	for i := range rows {
-		fmt.Fprintf(&text, "%d,%s,%.1f,%.2f,%s\n", i+1, []string{"Dunlin", "Puffin", "Turnstone"}[i%3], float64(i%170)/10, 30+float64(i%997)/100, []string{"no", "yes"}[i%2])
+		fmt.Fprintf(&text, "%d,%s,%.1f,%.2f,%s\n", i+1, []string{"Dunlin", "Puffin", "Turnstone"}[i%3], float64(i%170)/10, 30+
+			float64(i%997)/100, []string{"no", "yes"}[i%2])
 	}
 	name := filepath.Join(b.TempDir(), "long.csv")
 	require.NoError(b, os.WriteFile(name, text.Bytes(), 0o644))
@@ -48,7 +49,8 @@ func BenchmarkImport(b *testing.B) {
 	var most uint64
 	for b.Loop() {
 		start := time.Now()
-		psql(`drop table if exists typed; create table typed ("case" integer, ferry text, wind double precision, minutes double precision, late text)`)
+		psql(`drop table if exists typed; create table typed ("case" integer, ferry text, wind double precision, minutes double precision,
+			late text)`)
 		psql(`\copy typed from '` + file + `' csv header`)
 		theirs += time.Since(start)
 
@@ -113,7 +115,8 @@ func BenchmarkMillionCells(b *testing.B) {
 		require.Len(b, got.Set.Columns[4].Cells, 200_000)
 		start = time.Now()
 		bare := *set
-		_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, DataChange{Set: &bare, Rows: 200_000, Blocks: []Block{{2, 3, set.Columns[1].Cells[:BlockRows]}}})
+		_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+			DataChange{Set: &bare, Rows: 200_000, Blocks: []Block{{2, 3, set.Columns[1].Cells[:BlockRows]}}})
 		require.NoError(b, err)
 		change += time.Since(start)
 	}

@@ -105,7 +105,8 @@ func insertDataSet(ctx context.Context, tx pgx.Tx, who Person, d *DataSet) error
 	if err != nil {
 		return err
 	}
-	_, err = tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows, demo) values ($1, $2, $3, $4, $5, $6, $7, $8, nullif($9, ''))`,
+	_, err = tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows, demo) values ($1, $2, $3, $4,
+		$5, $6, $7, $8, nullif($9, ''))`,
 		d.ID, who.ID, d.Set.Name, d.Set.About, d.Set.Form, heads, columns, d.Set.Rows(), d.Demo)
 	return err
 }
@@ -143,7 +144,8 @@ func (s *Store) DataSet(ctx context.Context, who Person, id uuid.UUID) (*DataSet
 	d := &DataSet{ID: id, Set: &data.Set{}}
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		var columns, heads []byte
-		err := tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where id = $1 and owner = $2`, id, who.ID).
+		err := tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where
+			id = $1 and owner = $2`, id, who.ID).
 			Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns)
 		if err != nil {
 			return err
@@ -232,7 +234,8 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 				keys = append(keys, c.Key)
 			}
 		}
-		if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1 and (variable <> all($2) or block * $3 >= $4)", id, keys, BlockRows, change.Rows); err != nil {
+		if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1 and (variable <> all($2) or block * $3 >= $4)", id, keys,
+			BlockRows, change.Rows); err != nil {
 			return fmt.Errorf("shortening a data set: %w", err)
 		}
 		batch := &pgx.Batch{}
@@ -249,7 +252,8 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, set *data.Set) error {
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		var version int64
-		if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).Scan(&version); err != nil {
+		if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).
+			Scan(&version); err != nil {
 			return err
 		}
 		if _, err := describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
@@ -264,9 +268,12 @@ func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, se
 }
 
 // describeDataSet writes everything of a data set but its cells.
-func describeDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int) (next int64, err error) {
+func describeDataSet(
+	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int,
+) (next int64, err error) {
 	stale := &StaleError{What: "data set"}
-	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 for update", id, who.ID).Scan(&stale.Current, &stale.UpdatedAt)
+	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 for update", id, who.ID).
+		Scan(&stale.Current, &stale.UpdatedAt)
 	if err != nil {
 		return 0, err
 	}
@@ -277,7 +284,8 @@ func describeDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, v
 	if err != nil {
 		return 0, err
 	}
-	err = tx.QueryRow(ctx, `update data_set set name = $2, about = $3, form = $4, headings = $5, columns = $6, rows = $7, version = version + 1, updated_at = now()
+	err = tx.QueryRow(ctx, `update data_set set name = $2, about = $3, form = $4, headings = $5, columns = $6, rows = $7,
+		version = version + 1, updated_at = now()
 		where id = $1 returning version`, id, set.Name, set.About, set.Form, heads, columns, rows).Scan(&next)
 	return next, err
 }
@@ -346,7 +354,8 @@ func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name 
 		if tag.RowsAffected() == 0 {
 			return pgx.ErrNoRows
 		}
-		_, err = tx.Exec(ctx, "insert into data_block (data_set, variable, block, cells) select $1, variable, block, cells from data_block where data_set = $2", twin, id)
+		_, err = tx.Exec(ctx, "insert into data_block (data_set, variable, block, cells) select $1, variable, block, cells from data_block "+
+			"where data_set = $2", twin, id)
 		return err
 	})
 	return twin, changeError("data set", err)

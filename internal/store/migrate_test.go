@@ -52,18 +52,25 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 		for i, cells := range columns {
 			exec("insert into data_block values ($1, $2, 0, $3)", set, i, cells)
 		}
-		exec("insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, ''))", id, Local.ID, set, settings, demo)
+		exec("insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, ''))", id, Local.ID, set, settings,
+			demo)
 		return id
 	}
-	const shared = `"claim": {"is": "h0", "text": ""}, "procedure": "t-two-sample", "alpha": "0.05", "tail": "both", "options": {}, "leave_out": [], "columns": []`
+	const shared = `"claim": {"is": "h0", "text": ""}, "procedure": "t-two-sample", "alpha": "0.05", "tail": "both", "options": {},
+		"leave_out": [], "columns": []`
 	cases := old(`{"title": "Berths", "entry": "cases", "roles": {"response": ["minutes"], "group": ["berth"]}, `+shared+`}`,
-		`[{"name": "berth", "label": "", "unit": "", "kind": "category", "level_names": {"M": "Mole"}, "cells": []}, {"name": "minutes", "label": "", "unit": "min", "kind": "", "cells": []}]`,
+		`[{"name": "berth", "label": "", "unit": "", "kind": "category", "level_names": {"M": "Mole"}, "cells": []}, {"name": "minutes",
+			"label": "", "unit": "min", "kind": "", "cells": []}]`,
 		"two-berths", []string{"M", "Q"}, []string{"12,1", "13.4?"})
-	groups := old(`{"title": "Piers", "entry": "columns", "response": {"label": "minutes", "unit": "min"}, "group": {"label": "pier"}, "roles": {}, `+shared+`}`,
-		`[{"name": "Mole", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "Quarry", "label": "", "unit": "", "kind": "", "cells": []}]`,
+	groups := old(`{"title": "Piers", "entry": "columns", "response": {"label": "minutes", "unit": "min"}, "group": {"label": "pier"},
+		"roles": {}, `+shared+`}`,
+		`[{"name": "Mole", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "Quarry", "label": "", "unit": "", "kind": "",
+			"cells": []}]`,
 		"", []string{"1", "2", "3"}, []string{"4", "5", ""})
 	summary := old(`{"title": "Table 3", "entry": "summary", "response": {"label": "minutes"}, "roles": {}, `+shared+`}`,
-		`[{"name": "label", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "n", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "mean", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "sd", "label": "", "unit": "", "kind": "", "cells": []}]`,
+		`[{"name": "label", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "n", "label": "", "unit": "", "kind": "", "cells":
+			[]}, {"name": "mean", "label": "", "unit": "", "kind": "", "cells": []}, {"name": "sd", "label": "", "unit": "", "kind": "",
+			"cells": []}]`,
 		"", []string{"Mole", "Quarry"}, []string{"18", "15"}, []string{"12.4", "13,6"}, []string{"1.5", ""})
 
 	s, err := Open(ctx, url)
@@ -95,7 +102,8 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 
 	draft, kept = read(summary)
 	assert.Equal(t, problem.EnterSummary, draft.Entry)
-	assert.Equal(t, []problem.DraftGroup{{Label: "Mole", N: "18", Mean: "12.4", SD: "1.5"}, {Label: "Quarry", N: "15", Mean: "13,6"}}, draft.Summary)
+	assert.Equal(t, []problem.DraftGroup{{Label: "Mole", N: "18", Mean: "12.4", SD: "1.5"}, {Label: "Quarry", N: "15", Mean: "13,6"}},
+		draft.Summary)
 	assert.Equal(t, "minutes", draft.Response.Label)
 	assert.Zero(t, kept.Set.Rows())
 	assert.Len(t, kept.Set.Columns, 2)

@@ -68,7 +68,8 @@ func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Dr
 func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (*Problem, error) {
 	p := &Problem{ID: id}
 	var settings []byte
-	err := s.pool.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and owner = $2 and deleted_at is null`, id, who.ID).
+	err := s.pool.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and
+		owner = $2 and deleted_at is null`, id, who.ID).
 		Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &p.DataSet)
 	if errors.Is(err, pgx.ErrNoRows) {
 		return nil, ErrNotFound
@@ -86,14 +87,16 @@ func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (*Problem
 // UpdateProblem replaces the draft of a problem that is still at the given
 // version, and returns the new version. Otherwise the error is a *StaleError.
 // A dataSet that is not nil becomes the one that the problem is about.
-func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID) (next int64, err error) {
+func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID) (
+	next int64, err error) {
 	settings, err := encodeSettings(draft)
 	if err != nil {
 		return 0, err
 	}
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		stale := &StaleError{What: "problem"}
-		err := tx.QueryRow(ctx, "select version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id, who.ID).
+		err := tx.QueryRow(ctx, "select version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id,
+			who.ID).
 			Scan(&stale.Current, &stale.UpdatedAt)
 		if err != nil {
 			return err
@@ -102,7 +105,8 @@ func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, ver
 			return stale
 		}
 		if dataSet != nil {
-			tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner = $3)", id, *dataSet, who.ID)
+			tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner "+
+				"= $3)", id, *dataSet, who.ID)
 			if err != nil {
 				return err
 			}
@@ -110,7 +114,8 @@ func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, ver
 				return pgx.ErrNoRows
 			}
 		}
-		return tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1, updated_at = now() where id = $1 returning version", id, settings).Scan(&next)
+		return tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1, updated_at = now() where id = $1 returning version",
+			id, settings).Scan(&next)
 	})
 	return next, changeError("problem", err)
 }

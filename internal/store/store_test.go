@@ -120,7 +120,8 @@ func TestOnlyNamedBlocksAreWritten(t *testing.T) {
 		return out
 	}
 	before := written()
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, DataChange{Set: set(0), Rows: 3 * BlockRows, Blocks: []Block{{2, 1, d.Set.Columns[1].Cells[:BlockRows]}}})
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+		DataChange{Set: set(0), Rows: 3 * BlockRows, Blocks: []Block{{2, 1, d.Set.Columns[1].Cells[:BlockRows]}}})
 	require.NoError(t, err)
 	after := written()
 	require.Len(t, after, 6)
@@ -135,7 +136,8 @@ func TestColumnsComeAndGo(t *testing.T) {
 	require.NoError(t, err)
 	changed := set(0)
 	changed.Columns = []*data.Column{changed.Columns[1], {Key: 9, Name: "new"}}
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, DataChange{Set: changed, Rows: 2, Blocks: []Block{{2, 0, []string{"a", "b"}}, {9, 0, []string{"c", "d"}}}})
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+		DataChange{Set: changed, Rows: 2, Blocks: []Block{{2, 0, []string{"a", "b"}}, {9, 0, []string{"c", "d"}}}})
 	require.NoError(t, err)
 	got, err := s.DataSet(ctx, Local, d.ID)
 	require.NoError(t, err)

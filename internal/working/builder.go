@@ -41,7 +41,8 @@ func New(p *problem.Problem, title string, cases Cases) *Working {
 			Steps: []*Step{}, Controls: []Control{}, Notes: []string{},
 		},
 		problem: p, measure: DefaultDecimals,
-		byID: map[Ref]*Quantity{}, exprs: map[Ref]formula.Expr{}, decimals: map[Ref]int{}, columns: map[string][]float64{}, cellDecimals: map[string]int{},
+		byID: map[Ref]*Quantity{}, exprs: map[Ref]formula.Expr{}, decimals: map[Ref]int{}, columns: map[string][]float64{},
+		cellDecimals: map[string]int{},
 	}
 }
 
@@ -142,7 +143,8 @@ func (w *Working) roundingNote(q *Quantity, display Display, expr formula.Expr) 
 	if text == q.Display || math.IsNaN(got) || math.IsInf(got, 0) {
 		return ""
 	}
-	return fmt.Sprintf("With the numbers rounded as shown the arithmetic gives %s; Grund keeps all digits until the end, which gives %s.", text, q.Display)
+	return fmt.Sprintf("With the numbers rounded as shown the arithmetic gives %s; Grund keeps all digits until the end, which gives %s.",
+		text, q.Display)
 }
 
 // Column makes the cells behind a column reference known to formulas.
@@ -208,7 +210,8 @@ func (w *Working) Condition(id string, status Status, reason Text, ways ...Actio
 	if ways == nil {
 		ways = []Action{}
 	}
-	w.solution.Conditions = append(w.solution.Conditions, &Condition{ID: id, Status: status, Reason: w.Plain(reason), Text: reason, Actions: ways})
+	w.solution.Conditions = append(w.solution.Conditions,
+		&Condition{ID: id, Status: status, Reason: w.Plain(reason), Text: reason, Actions: ways})
 }
 
 // StatusCounts returns how many conditions have each status.

@@ -14,7 +14,8 @@ func TestMarkdown(t *testing.T) {
 	w := newWorking()
 	w.DefineAlpha()
 	w.Define(Quantity{ID: "a", Symbol: "a", Label: "First", Unit: "min"}, Measure, -2, nil)
-	w.Define(Quantity{ID: "b", Symbol: "b", Label: "Second"}, Ratio, 4.0/3, formula.Quotient{Over: formula.Minus{X: formula.Product{formula.Num(2), formula.Ref("a")}}, Under: formula.Num(3)})
+	w.Define(Quantity{ID: "b", Symbol: "b", Label: "Second"}, Ratio, 4.0/3,
+		formula.Quotient{Over: formula.Minus{X: formula.Product{formula.Num(2), formula.Ref("a")}}, Under: formula.Num(3)})
 	w.Define(Quantity{ID: "p", Symbol: "p", Label: "p-value"}, P, 1e-9, formula.Square(formula.Ref("a")))
 	table := &Table{ID: "t", Title: "T", Columns: []Column{{ID: "name", Label: "na|me"}, {ID: "n", Label: "n", Unit: "min", Numeric: true}}}
 	table.SetRows([]Row{{{Value: "a|b*", Shown: "a|b*"}, {Value: 3, Shown: "3"}}})

@@ -98,7 +98,8 @@ type PowerAt struct {
 func (w *Working) Power(ctx context.Context, q PowerQuestion) (*Power, error) {
 	p := w.planning
 	if p == nil {
-		return nil, problem.Errors{{Pointer: "/procedure", Says: "the power of this test is not calculated", Instead: "take a test of means or proportions"}}
+		return nil, problem.Errors{{Pointer: "/procedure", Says: "the power of this test is not calculated",
+			Instead: "take a test of means or proportions"}}
 	}
 	out := &Power{Inputs: append([]PowerInput(nil), p.Inputs...), Target: TargetPower, Basis: p.Basis}
 	truth, err := q.fill(out)
@@ -115,13 +116,15 @@ func (w *Working) Power(ctx context.Context, q PowerQuestion) (*Power, error) {
 		return one
 	}
 	out.Present = at(p.N)
-	out.Says = fmt.Sprintf("With the %s of this problem the test finds %s with probability %s: of 100 such samples about %s reject H₀, and in the others a Type II error is made.",
+	out.Says = fmt.Sprintf("With the %s of this problem the test finds %s with probability %s: of 100 such samples about %s reject H₀, "+
+		"and in the others a Type II error is made.",
 		out.Present.cases(), p.Truth(truth), out.Present.Shown, FormatNumber(100*float64(out.Present.Power), 0))
 	side := p.Side(truth)
 	against := side < 0 && w.problem.Tail == problem.Right || side > 0 && w.problem.Tail == problem.Left
 	switch n, ok := 0, false; {
 	case side == 0:
-		out.Says = fmt.Sprintf("That is what H₀ states. The test then rejects with probability %s, near α = %s, and each time that is a Type I error.", out.Present.Shown, FormatShortest(w.problem.Alpha))
+		out.Says = fmt.Sprintf("That is what H₀ states. The test then rejects with probability %s, near α = %s, and each time that is a "+
+			"Type I error.", out.Present.Shown, FormatShortest(w.problem.Alpha))
 		out.Needs = "No sample makes that more frequent: state something that differs from H₀."
 	case against:
 		out.Needs = "No sample reaches it: what is stated lies on the side on which H₁ does not look."
@@ -153,9 +156,11 @@ func (q *PowerQuestion) fill(out *Power) (truth []float64, err error) {
 		says := in.Label + " is " + FormatShortest(in.Value)
 		switch {
 		case in.Above != nil && !(in.Value > *in.Above):
-			mistakes = append(mistakes, problem.Error{Pointer: problem.Pointer("inputs", in.ID), Says: says, Instead: "it must be above " + FormatShortest(*in.Above)})
+			mistakes = append(mistakes, problem.Error{Pointer: problem.Pointer("inputs", in.ID), Says: says, Instead: "it must be above " +
+				FormatShortest(*in.Above)})
 		case in.Below != nil && !(in.Value < *in.Below):
-			mistakes = append(mistakes, problem.Error{Pointer: problem.Pointer("inputs", in.ID), Says: says, Instead: "it must be below " + FormatShortest(*in.Below)})
+			mistakes = append(mistakes, problem.Error{Pointer: problem.Pointer("inputs", in.ID), Says: says, Instead: "it must be below " +
+				FormatShortest(*in.Below)})
 		}
 		truth = append(truth, in.Value)
 	}
@@ -168,7 +173,8 @@ func (q *PowerQuestion) fill(out *Power) (truth []float64, err error) {
 		out.Target = *q.Target
 	}
 	if !(out.Target > 0 && out.Target < 1) {
-		mistakes = append(mistakes, problem.Error{Pointer: "/target", Says: "the power is " + FormatShortest(out.Target), Instead: "it must lie between 0 and 1, both excluded"})
+		mistakes = append(mistakes, problem.Error{Pointer: "/target", Says: "the power is " + FormatShortest(out.Target),
+			Instead: "it must lie between 0 and 1, both excluded"})
 	}
 	if mistakes != nil {
 		return nil, mistakes

@@ -17,8 +17,9 @@ func planned(tail problem.Tail, n int) *Working {
 	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: tail}, "", Cases{})
 	w.Step(FollowUp, "")
 	w.PlanBy(Planning{
-		Inputs: []PowerInput{{ID: "d", Label: "True difference", Unit: "min", Value: 1}, {ID: "s", Label: "Standard deviation", Value: 2, Above: new(0.0), Below: new(100.0)}},
-		N:      n, Least: 2, Basis: "The normal curve.",
+		Inputs: []PowerInput{{ID: "d", Label: "True difference", Unit: "min", Value: 1},
+			{ID: "s", Label: "Standard deviation", Value: 2, Above: new(0.0), Below: new(100.0)}},
+		N: n, Least: 2, Basis: "The normal curve.",
 		Truth: func(truth []float64) string { return "a true difference of " + FormatShortest(truth[0]) + " min" },
 		Side: func(truth []float64) int {
 			switch {
@@ -58,7 +59,8 @@ func TestNeededCases(t *testing.T) {
 	p, err := planned(problem.Right, 9).Power(t.Context(), PowerQuestion{})
 	require.NoError(t, err)
 	assert.InDelta(t, 0.442413, float64(p.Present.Power), 1e-6, "Φ(1.5 − 1.644854)")
-	assert.Equal(t, "With the 9 cases of this problem the test finds a true difference of 1 min with probability 0.442: of 100 such samples about 44 reject H₀, and in the others a Type II error is made.", p.Says)
+	assert.Equal(t, "With the 9 cases of this problem the test finds a true difference of 1 min with probability 0.442: of 100 such "+
+		"samples about 44 reject H₀, and in the others a Type II error is made.", p.Says)
 	assert.Equal(t, "For a power of 0.8 it takes 25 cases.", p.Needs)
 }
 
@@ -96,7 +98,8 @@ func TestPowerOfWhatCannotBe(t *testing.T) {
 		says     string
 	}{
 		"too small": {PowerQuestion{Inputs: map[string]float64{"s": 0}}, []string{"/inputs/s"}, "Standard deviation is 0; it must be above 0"},
-		"too large": {PowerQuestion{Inputs: map[string]float64{"s": 100}}, []string{"/inputs/s"}, "Standard deviation is 100; it must be below 100"},
+		"too large": {PowerQuestion{Inputs: map[string]float64{"s": 100}}, []string{"/inputs/s"},
+			"Standard deviation is 100; it must be below 100"},
 		"no number": {PowerQuestion{Inputs: map[string]float64{"s": math.NaN()}}, []string{"/inputs/s", "/inputs/s"}, "must be above 0"},
 		"unknown":   {PowerQuestion{Inputs: map[string]float64{"sd": 1}}, []string{"/inputs/sd"}, "there is no input “sd”"},
 		"sure":      {PowerQuestion{Target: new(1.0)}, []string{"/target"}, "between 0 and 1"},
@@ -133,7 +136,8 @@ func TestPowerFigure(t *testing.T) {
 }
 
 func TestFormatProbability(t *testing.T) {
-	for p, want := range map[float64]string{0: "0.000", 1: "1.000", 0.5: "0.500", 0.9996: "0.9996", 0.0004: "0.0004", 0.999996: ">\u202f0.99999", 0.000004: "<\u202f0.00001", 0.99996: "0.99996"} {
+	for p, want := range map[float64]string{0: "0.000", 1: "1.000", 0.5: "0.500", 0.9996: "0.9996", 0.0004: "0.0004",
+		0.999996: ">\u202f0.99999", 0.000004: "<\u202f0.00001", 0.99996: "0.99996"} {
 		assert.Equal(t, want, FormatProbability(p), "%v", p)
 	}
 }

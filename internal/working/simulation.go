@@ -133,7 +133,8 @@ func (w *Working) simulationSays(s *Simulation) string {
 		return fmt.Sprintf("None came out as extreme as the sample. With %s that is hardly ever seen in %s.", p, FormatNumber(Repetitions, 0))
 	}
 	low, high := stats.ShareInterval(w.test.p, Repetitions)
-	says := fmt.Sprintf("With %s chance alone leaves the share of %s mostly between %s and %s", p, FormatNumber(Repetitions, 0), FormatNumber(low, 4), FormatNumber(high, 4))
+	says := fmt.Sprintf("With %s chance alone leaves the share of %s mostly between %s and %s", p, FormatNumber(Repetitions, 0),
+		FormatNumber(low, 4), FormatNumber(high, 4))
 	if share := float64(s.Share); share < low || share > high {
 		return says + ". It lies outside: what the two ways take for granted differs, and here it shows."
 	}

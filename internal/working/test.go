@@ -101,7 +101,8 @@ func (w *Working) Test(t Test) {
 	label := "Critical value"
 	if made.tail == problem.Both {
 		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
-		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail", Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
+		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail",
+			Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
 	}
 	critical := Ratio
 	if t.Follows != "" {
@@ -120,11 +121,13 @@ func (w *Working) Test(t Test) {
 	switch {
 	case made.tail == problem.Both && t.Positive:
 		made.low = made.reference.LowerQuantile(alpha / 2)
-		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
+			Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
 			critical, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
 	case made.tail == problem.Both:
 		made.low = -made.high
-		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value", Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
+			Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
 			critical, made.low, formula.Minus{X: formula.Ref("critical_high")})
 	case made.tail == problem.Left:
 		made.low = made.reference.LowerQuantile(alpha)
@@ -176,7 +179,8 @@ func (w *Working) Test(t Test) {
 // extreme is as in Test.
 func (w *Working) DecideByP(p, statistic Ref, extreme string) {
 	value := w.Value(p)
-	w.test = &madeTest{Test: Test{Statistic: statistic, P: p, Extreme: extreme}, value: w.Value(statistic), p: value, reject: value <= w.problem.Alpha}
+	w.test = &madeTest{Test: Test{Statistic: statistic, P: p, Extreme: extreme}, value: w.Value(statistic), p: value,
+		reject: value <= w.problem.Alpha}
 	w.solution.Decision = &Decision{Reject: w.test.reject, P: p, ByPValue: w.test.reject}
 }
 
@@ -393,14 +397,16 @@ func (w *Working) PValueStep(before ...Block) {
 	found := append(before, Say("%s", often))
 	if !t.byPAlone() {
 		found = []Block{
-			Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.", w.areaWords(), t.Statistic),
+			Say("The p-value is the area of the curve %s: where a statistic would lie that speaks against H₀ at least as strongly as @{%s}.",
+				w.areaWords(), t.Statistic),
 			FormulaBlock{Quantity: t.P}, found[0]}
 	}
 	if r := t.resampling; r != nil {
 		found = append(found, SimulationBlock{How: r.How, Assumes: r.Assumes, Repetitions: Repetitions})
 	}
 	w.Step(PValue, key, append(found,
-		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is calculated *as if* H₀ were true."))...).Opens = t.P
+		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is "+
+			"calculated *as if* H₀ were true."))...).Opens = t.P
 }
 
 // pWords writes the deciding p-value with its sign: "p = 0.0553", "p < 0.0001".
@@ -460,7 +466,8 @@ func (w *Working) DecisionStep(words Words) {
 	}
 	blocks := []Block{byP}
 	if !t.byPAlone() {
-		region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic, Compare: w.regionComparison(), Says: "outside the region"}
+		region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic, Compare: w.regionComparison(),
+			Says: "outside the region"}
 		if t.byRegion {
 			region.Says = "inside the region"
 		}
@@ -471,7 +478,8 @@ func (w *Working) DecisionStep(words Words) {
 	if t.reject {
 		key = "reject H₀"
 		blocks = append(blocks,
-			Note("A Type I error here would be %s. With $α$ = @{alpha} the test makes that error in %s in the long run, if H₀ is true.", words.TypeI, percent(alpha)),
+			Note("A Type I error here would be %s. With $α$ = @{alpha} the test makes that error in %s in the long run, if H₀ is true.",
+				words.TypeI, percent(alpha)),
 			Warn("Rejecting proves nothing: it says that such data would be rare if H₀ were true."))
 	} else {
 		blocks = append(blocks,

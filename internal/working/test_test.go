@@ -15,9 +15,12 @@ import (
 // families of tests, whose degrees of freedom are the quantities a and b.
 var (
 	normalCurve = formula.Family{Symbol: "z", New: func([]float64) dist.Distribution { return dist.Normal{} }}
-	tCurve      = formula.Family{Symbol: "t", Degrees: []formula.Ref{"a"}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
-	squareCurve = formula.Family{Symbol: `\chi^2`, Degrees: []formula.Ref{"a"}, New: func(d []float64) dist.Distribution { return dist.ChiSquare{DF: d[0]} }}
-	fCurve      = formula.Family{Symbol: "F", Degrees: []formula.Ref{"a", "b"}, New: func(d []float64) dist.Distribution { return dist.F{DF1: d[0], DF2: d[1]} }}
+	tCurve      = formula.Family{Symbol: "t", Degrees: []formula.Ref{"a"},
+		New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
+	squareCurve = formula.Family{Symbol: `\chi^2`, Degrees: []formula.Ref{"a"},
+		New: func(d []float64) dist.Distribution { return dist.ChiSquare{DF: d[0]} }}
+	fCurve = formula.Family{Symbol: "F", Degrees: []formula.Ref{"a", "b"},
+		New: func(d []float64) dist.Distribution { return dist.F{DF1: d[0], DF2: d[1]} }}
 )
 
 // tested makes a test of a statistic x with its degrees of freedom.
@@ -56,12 +59,16 @@ func TestTailsInClosedForm(t *testing.T) {
 		low     float64 // NaN where there is none
 		high    float64
 	}{
-		"t, both":           {problem.Both, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, 2 * tUpper(3), -tQuantile(0.975), tQuantile(0.975)},
-		"t, left":           {problem.Left, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, tUpper(3), -tQuantile(0.95), math.NaN()},
-		"t, right":          {problem.Right, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, tUpper(-3), math.NaN(), tQuantile(0.95)},
-		"chi-square":        {problem.Both, Test{Symbol: "χ²", Family: squareCurve, UpperOnly: true}, 7, []float64{2}, math.Exp(-3.5), math.NaN(), -2 * math.Log(0.05)},
-		"chi-square, twice": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 7, []float64{2}, 2 * math.Exp(-3.5), -2 * math.Log(0.975), -2 * math.Log(0.025)},
-		"F":                 {problem.Both, Test{Symbol: "F", Family: fCurve, UpperOnly: true}, 5, []float64{2, 9}, fUpper(5, 9), math.NaN(), 4.5 * (math.Pow(0.05, -2.0/9) - 1)},
+		"t, both": {problem.Both, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, 2 * tUpper(3), -tQuantile(0.975),
+			tQuantile(0.975)},
+		"t, left":  {problem.Left, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, tUpper(3), -tQuantile(0.95), math.NaN()},
+		"t, right": {problem.Right, Test{Symbol: "t", Family: tCurve}, -3, []float64{2}, tUpper(-3), math.NaN(), tQuantile(0.95)},
+		"chi-square": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, UpperOnly: true}, 7, []float64{2}, math.Exp(-3.5),
+			math.NaN(), -2 * math.Log(0.05)},
+		"chi-square, twice": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 7, []float64{2}, 2 * math.Exp(-3.5),
+			-2 * math.Log(0.975), -2 * math.Log(0.025)},
+		"F": {problem.Both, Test{Symbol: "F", Family: fCurve, UpperOnly: true}, 5, []float64{2, 9}, fUpper(5, 9), math.NaN(),
+			4.5 * (math.Pow(0.05, -2.0/9) - 1)},
 	} {
 		t.Run(name, func(t *testing.T) {
 			w, s := tested(t, c.tail, 0.05, c.test, c.x, c.degrees...)
@@ -131,19 +138,33 @@ func TestWordsOfATest(t *testing.T) {
 		step    StepID
 		want    []string
 	}{
-		"two tails":          {problem.Both, Test{Symbol: "z", Family: normalCurve}, 1.2, nil, CriticalValue, []string{"standard normal", "0.025 in each tail", "z ≤ −1.960 or z ≥ 1.960"}},
-		"less":               {problem.Left, Test{Symbol: "z", Family: normalCurve}, 1.2, nil, CriticalValue, []string{"H₁ says “less”", "0.05 lies in the left tail", "z ≤ −1.645"}},
-		"greater":            {problem.Right, Test{Symbol: "t", Family: tCurve}, 1.2, []float64{1}, CriticalValue, []string{"1 degree of freedom.", "H₁ says “greater”", "t ≥ 6.314"}},
-		"no direction":       {problem.Both, Test{Symbol: "F", Family: fCurve, UpperOnly: true}, 1.2, []float64{2, 9}, CriticalValue, []string{"2 and 9 degrees of freedom", "Only a large value speaks against H₀", "F ≥ 4.256"}},
-		"lopsided":           {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 1.2, []float64{4}, CriticalValue, []string{"lopsided", "χ² ≤ 0.484 or χ² ≥ 11.143"}},
-		"p of two tails":     {problem.Both, Test{Symbol: "z", Family: normalCurve}, -1.2, nil, PValue, []string{"beyond ±1.200", "about 23 of 100 samples", "not the probability that H₀ is true"}},
-		"p of less":          {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1.2, nil, PValue, []string{"to the left of −1.200", "about 12 of 100"}},
-		"p of the near side": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 0.2, []float64{4}, PValue, []string{"to the left of 0.200, doubled", "about 94 of 10\u202f000"}}, // 2(1 − e⁻⁰·¹·1.1) = 0.0094
-		"p of the far side":  {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 20, []float64{4}, PValue, []string{"to the right of 20.000, doubled", "about 10 of 10"}},
-		"rarely":             {problem.Both, Test{Symbol: "z", Family: normalCurve}, 7, nil, PValue, []string{"about one in 4 × 10¹¹ samples"}},
-		"rejected":           {problem.Both, Test{Symbol: "z", Family: normalCurve}, -3, nil, DecisionStep, []string{"3.000 > 1.960: inside the region", "0.0027 < 0.05: p is smaller than α", "to see what is not there", "in 5\u00a0% of samples", "Rejecting proves nothing"}},
-		"far off":            {problem.Both, Test{Symbol: "z", Family: normalCurve}, 9, nil, DecisionStep, []string{"p <\u202f0.0001: p is smaller than α = 0.05"}},
-		"kept":               {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1, nil, DecisionStep, []string{"−1.000 > −1.645: outside the region", "0.1587 > 0.05: p is larger than α", "to miss what is there", "that nothing is there"}},
+		"two tails": {problem.Both, Test{Symbol: "z", Family: normalCurve}, 1.2, nil, CriticalValue,
+			[]string{"standard normal", "0.025 in each tail", "z ≤ −1.960 or z ≥ 1.960"}},
+		"less": {problem.Left, Test{Symbol: "z", Family: normalCurve}, 1.2, nil, CriticalValue,
+			[]string{"H₁ says “less”", "0.05 lies in the left tail", "z ≤ −1.645"}},
+		"greater": {problem.Right, Test{Symbol: "t", Family: tCurve}, 1.2, []float64{1}, CriticalValue,
+			[]string{"1 degree of freedom.", "H₁ says “greater”", "t ≥ 6.314"}},
+		"no direction": {problem.Both, Test{Symbol: "F", Family: fCurve, UpperOnly: true}, 1.2, []float64{2, 9}, CriticalValue,
+			[]string{"2 and 9 degrees of freedom", "Only a large value speaks against H₀", "F ≥ 4.256"}},
+		"lopsided": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 1.2, []float64{4}, CriticalValue,
+			[]string{"lopsided", "χ² ≤ 0.484 or χ² ≥ 11.143"}},
+		"p of two tails": {problem.Both, Test{Symbol: "z", Family: normalCurve}, -1.2, nil, PValue,
+			[]string{"beyond ±1.200", "about 23 of 100 samples", "not the probability that H₀ is true"}},
+		"p of less": {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1.2, nil, PValue,
+			[]string{"to the left of −1.200", "about 12 of 100"}},
+		// 2(1 − e⁻⁰·¹·1.1) = 0.0094
+		"p of the near side": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 0.2, []float64{4}, PValue,
+			[]string{"to the left of 0.200, doubled", "about 94 of 10\u202f000"}},
+		"p of the far side": {problem.Both, Test{Symbol: "χ²", Family: squareCurve, Positive: true}, 20, []float64{4}, PValue,
+			[]string{"to the right of 20.000, doubled", "about 10 of 10"}},
+		"rarely": {problem.Both, Test{Symbol: "z", Family: normalCurve}, 7, nil, PValue, []string{"about one in 4 × 10¹¹ samples"}},
+		"rejected": {problem.Both, Test{Symbol: "z", Family: normalCurve}, -3, nil, DecisionStep,
+			[]string{"3.000 > 1.960: inside the region", "0.0027 < 0.05: p is smaller than α", "to see what is not there",
+				"in 5\u00a0% of samples", "Rejecting proves nothing"}},
+		"far off": {problem.Both, Test{Symbol: "z", Family: normalCurve}, 9, nil, DecisionStep,
+			[]string{"p <\u202f0.0001: p is smaller than α = 0.05"}},
+		"kept": {problem.Left, Test{Symbol: "z", Family: normalCurve}, -1, nil, DecisionStep,
+			[]string{"−1.000 > −1.645: outside the region", "0.1587 > 0.05: p is larger than α", "to miss what is there", "that nothing is there"}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			_, s := tested(t, c.tail, 0.05, c.test, c.x, c.degrees...)
@@ -171,7 +192,8 @@ func TestCurve(t *testing.T) {
 	assert.InDelta(t, -1.5, float64(left.X[len(left.X)-1]), 1e-5)
 	assert.InDelta(t, math.Exp(-1.125)/math.Sqrt(2*math.Pi), float64(left.Y[len(left.Y)-1]), 1e-5)
 	assert.False(t, marks(s, RuleMark, StatisticMark)[0].Beyond)
-	assert.Contains(t, s.Figures[0].Says, "Rejection region: z ≤ −1.960 or z ≥ 1.960. The statistic z = 1.500 lies outside it. The area that is p: 0.1336.")
+	assert.Contains(t, s.Figures[0].Says, "Rejection region: z ≤ −1.960 or z ≥ 1.960. The statistic z = 1.500 lies outside it. The area "+
+		"that is p: 0.1336.")
 
 	_, s = tested(t, problem.Left, 0.05, Test{Symbol: "z", Family: normalCurve}, -40)
 	region := marks(s, Area, Region)
@@ -221,7 +243,8 @@ func TestDecideByP(t *testing.T) {
 func TestFrequency(t *testing.T) {
 	for p, want := range map[float64]string{
 		0.5: "about 50 of 100 samples", 0.0951: "about 10 of 100 samples", 0.0123: "about 12 of 1000 samples",
-		0.00098: "about 10 of 10\u202f000 samples", 0.00094: "about 94 of 100\u202f000 samples", 0.0000098: "about 10 of 1\u202f000\u202f000 samples", 2.2e-6: "about 2 of 1\u202f000\u202f000 samples",
+		0.00098: "about 10 of 10\u202f000 samples", 0.00094: "about 94 of 100\u202f000 samples",
+		0.0000098: "about 10 of 1\u202f000\u202f000 samples", 2.2e-6: "about 2 of 1\u202f000\u202f000 samples",
 		1e-9: "about one in 10⁹ samples", 3.1e-35: "about one in 3 × 10³⁴ samples", 0: "less than one in 10³²³ samples",
 	} {
 		assert.Equal(t, want, frequency(p), "%v", p)

@@ -458,4 +458,5 @@ func (PlaceBlock) block()      {}
 func (DeriveBlock) block()     {}
 
 // Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{}, ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, DeriveBlock{}, SimulationBlock{}, PowerBlock{}}
+var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{},
+	ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, DeriveBlock{}, SimulationBlock{}, PowerBlock{}}

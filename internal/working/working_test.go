@@ -31,7 +31,8 @@ func TestFormatNumber(t *testing.T) {
 }
 
 func TestFormatSmall(t *testing.T) {
-	for x, want := range map[float64]string{0: "0.000", 0.5: "0.500", 0.01234: "0.012", 0.00041: "0.00041", -0.00041: "−0.00041", 3e-12: "3.00 × 10⁻¹²"} {
+	for x, want := range map[float64]string{0: "0.000", 0.5: "0.500", 0.01234: "0.012", 0.00041: "0.00041", -0.00041: "−0.00041",
+		3e-12: "3.00 × 10⁻¹²"} {
 		assert.Equal(t, want, FormatSmall(x, 3, 2))
 	}
 }
@@ -48,9 +49,11 @@ func TestFormatP(t *testing.T) {
 		p, alpha float64
 		want     string
 	}{
-		{0.055277, 0.05, "0.0553"}, {0.3, 0.05, "0.3000"}, {0.00012, 0.05, "0.0001"}, {0.00009, 0.05, "<\u202f0.0001"}, {1e-300, 0.05, "<\u202f0.0001"}, {0, 0.05, "<\u202f0.0001"},
+		{0.055277, 0.05, "0.0553"}, {0.3, 0.05, "0.3000"}, {0.00012, 0.05, "0.0001"}, {0.00009, 0.05, "<\u202f0.0001"},
+		{1e-300, 0.05, "<\u202f0.0001"}, {0, 0.05, "<\u202f0.0001"},
 		{0.04999, 0.05, "0.04999"}, {0.0500001, 0.05, "0.0500001"}, {0.049999999, 0.05, "0.049999999"}, {0.05, 0.05, "0.0500"},
-		{0.00009, 0.00001, "9.00 × 10⁻⁵"}, {1e-300, 1e-5, "1.00 × 10⁻³⁰⁰"}, {0, 1e-5, "<\u202f10⁻³⁰⁰"}, {1.0001e-9, 1e-9, "1.0001 × 10⁻⁹"}, {1, 0.05, "1.0000"},
+		{0.00009, 0.00001, "9.00 × 10⁻⁵"}, {1e-300, 1e-5, "1.00 × 10⁻³⁰⁰"}, {0, 1e-5, "<\u202f10⁻³⁰⁰"}, {1.0001e-9, 1e-9, "1.0001 × 10⁻⁹"},
+		{1, 0.05, "1.0000"},
 	} {
 		assert.Equal(t, c.want, FormatP(c.p, c.alpha, 3), "p = %v, alpha = %v", c.p, c.alpha)
 	}
@@ -73,7 +76,8 @@ func TestTextf(t *testing.T) {
 	text := Textf("The *two* means of %s differ by @{d}, **%d** times $s$: @{t|%s} (100%%).", "*x* @{t} %s", 3, "2.06")
 	assert.Equal(t, Text{
 		{Words: "The "}, {Words: "two", Style: Emphasis}, {Words: " means of *x* @{t} %s differ by "}, {Ref: "d"}, {Words: ", "},
-		{Words: "3", Style: Strong}, {Words: " times "}, {Words: "s", Style: Symbol}, {Words: ": "}, {Ref: "t", Words: "2.06"}, {Words: " (100%)."},
+		{Words: "3", Style: Strong}, {Words: " times "}, {Words: "s", Style: Symbol}, {Words: ": "}, {Ref: "t", Words: "2.06"},
+		{Words: " (100%)."},
 	}, text)
 }
 
@@ -151,7 +155,8 @@ func TestHandleSets(t *testing.T) {
 
 // Cells of a column with a formula open under the key of their row.
 func TestCellsThatOpen(t *testing.T) {
-	table := &Table{ID: "cells", Key: []string{"row", "column"}, Columns: []Column{{ID: "row"}, {ID: "column"}, {ID: "expected", Formula: "@{row}"}}}
+	table := &Table{ID: "cells", Key: []string{"row", "column"},
+		Columns: []Column{{ID: "row"}, {ID: "column"}, {ID: "expected", Formula: "@{row}"}}}
 	table.SetRows([]Row{{{Value: "a/b", Shown: "a/b"}, {Value: "c|d", Shown: "c|d"}, {Value: Number(2), Shown: "2"}}})
 	text, err := json.Marshal(table)
 	require.NoError(t, err)
@@ -200,7 +205,8 @@ func TestSortedTable(t *testing.T) {
 
 func TestTableWhere(t *testing.T) {
 	table := &Table{Columns: []Column{{ID: "case"}, {ID: "name"}, {ID: "residual"}}}
-	table.SetRows([]Row{{{Value: 1}, {Value: "b"}, {Value: Number(-3)}}, {{Value: 2}, {Value: "a"}, {Value: Number(math.NaN())}}, {{Value: 3}, {Value: "b"}, {Value: Number(2)}}})
+	table.SetRows([]Row{{{Value: 1}, {Value: "b"}, {Value: Number(-3)}}, {{Value: 2}, {Value: "a"}, {Value: Number(math.NaN())}},
+		{{Value: 3}, {Value: "b"}, {Value: Number(2)}}})
 	for _, c := range []struct {
 		filter Filter
 		want   []int
@@ -233,9 +239,12 @@ func TestTiesAreRoundedAwayFromZero(t *testing.T) {
 		decimals int
 		want     string
 	}{
-		{9.625, 2, "9.63"}, {-9.625, 2, "−9.63"}, {2.675, 2, "2.68"}, {1.005, 2, "1.01"}, {0.5, 0, "1"}, {1.5, 0, "2"}, {2.5, 0, "3"}, {-0.5, 0, "−1"},
-		{0.05, 1, "0.1"}, {0.049, 1, "0.0"}, {0.0005, 3, "0.001"}, {0.00049, 3, "0.000"}, {-0.0004, 3, "0.000"}, {9.995, 2, "10.00"}, {99.95, 1, "100.0"},
-		{0.095, 2, "0.10"}, {0.995, 2, "1.00"}, {12345.5, 0, "12\u202f346"}, {0, 2, "0.00"}, {3, 0, "3"}, {1e-9, 3, "0.000"}, {0.15, 1, "0.2"}, {0.25, 1, "0.3"},
+		{9.625, 2, "9.63"}, {-9.625, 2, "−9.63"}, {2.675, 2, "2.68"}, {1.005, 2, "1.01"}, {0.5, 0, "1"}, {1.5, 0, "2"}, {2.5, 0, "3"},
+		{-0.5, 0, "−1"},
+		{0.05, 1, "0.1"}, {0.049, 1, "0.0"}, {0.0005, 3, "0.001"}, {0.00049, 3, "0.000"}, {-0.0004, 3, "0.000"}, {9.995, 2, "10.00"},
+		{99.95, 1, "100.0"},
+		{0.095, 2, "0.10"}, {0.995, 2, "1.00"}, {12345.5, 0, "12\u202f346"}, {0, 2, "0.00"}, {3, 0, "3"}, {1e-9, 3, "0.000"}, {0.15, 1, "0.2"},
+		{0.25, 1, "0.3"},
 		{9.6249999999999, 2, "9.62"}, {1.25e15, 1, "1.25 × 10¹⁵"}, {9.9951e15, 2, "1.00 × 10¹⁶"}, {1.125e16, 2, "1.13 × 10¹⁶"},
 	} {
 		assert.Equal(t, c.want, FormatNumber(c.x, c.decimals), "%v with %d decimals", c.x, c.decimals)

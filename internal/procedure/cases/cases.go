@@ -82,5 +82,6 @@ func LeftOut(leftOut []problem.LeftOut, total int, others string) string {
 
 // TooFarApart refuses numbers whose differences or squares no double holds.
 func TooFarApart() error {
-	return problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with", Instead: "write them in another unit"}}
+	return problem.Errors{{Pointer: "/data", Says: "the numbers are too far apart in size to calculate with",
+		Instead: "write them in another unit"}}
 }

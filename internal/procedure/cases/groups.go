@@ -283,7 +283,8 @@ func distinct(groups []Group) error {
 	for i, g := range groups {
 		if seen[g.Code] {
 			return problem.Errors{{
-				Pointer: problem.Pointer("options", "groups", i), Says: "“" + problem.Shorten(g.Name) + "” is named twice", Instead: "name different groups",
+				Pointer: problem.Pointer("options", "groups", i), Says: "“" + problem.Shorten(g.Name) + "” is named twice",
+				Instead: "name different groups",
 			}}
 		}
 		seen[g.Code] = true
@@ -317,17 +318,20 @@ func (g *Groups) Two() error {
 	switch n := len(g.Each); {
 	case n == 0:
 		return problem.Errors{{
-			Pointer: at, Says: "no case has both a value of the response and a group", Instead: "check which variables play which role, and the cases left out",
+			Pointer: at, Says: "no case has both a value of the response and a group",
+			Instead: "check which variables play which role, and the cases left out",
 		}}
 	case n == 1:
 		return problem.Errors{{
 			Pointer: at, Instead: fewer,
-			Says: fmt.Sprintf("“%s” has one level only with usable cases, “%s”, and two groups are compared", factor, problem.Shorten(g.Each[0].Name)),
+			Says: fmt.Sprintf("“%s” has one level only with usable cases, “%s”, and two groups are compared", factor,
+				problem.Shorten(g.Each[0].Name)),
 		}}
 	case n > 2:
 		return problem.Errors{{
 			Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two groups are compared", factor, n),
-			Instead: `pick two with the option “groups”, for example ["` + problem.Shorten(g.Each[0].Code) + `", "` + problem.Shorten(g.Each[1].Code) + `"]`,
+			Instead: `pick two with the option “groups”, for example ["` + problem.Shorten(g.Each[0].Code) + `", "` +
+				problem.Shorten(g.Each[1].Code) + `"]`,
 		}}
 	}
 	return nil
@@ -387,7 +391,8 @@ func (g *Groups) NeedSeveral() error {
 func (g *Group) finite(at string) error {
 	if math.IsInf(g.Moments.SD, 0) || math.IsInf(g.Moments.Mean, 0) {
 		return problem.Errors{{
-			Pointer: at, Says: fmt.Sprintf("the numbers of “%s” are too large to calculate with", problem.Shorten(g.Name)), Instead: "write them in a larger unit",
+			Pointer: at, Says: fmt.Sprintf("the numbers of “%s” are too large to calculate with", problem.Shorten(g.Name)),
+			Instead: "write them in a larger unit",
 		}}
 	}
 	return nil

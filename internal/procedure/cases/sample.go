@@ -147,7 +147,8 @@ func (s *Sample) NeedSpread() error {
 	switch {
 	case s.Moments.N < 2:
 		return problem.Errors{{
-			Pointer: at, Says: fmt.Sprintf("there is %s only, and a spread needs two", words.Count(s.Moments.N, "usable case")), Instead: "give more cases",
+			Pointer: at, Says: fmt.Sprintf("there is %s only, and a spread needs two", words.Count(s.Moments.N, "usable case")),
+			Instead: "give more cases",
 		}}
 	case s.Pair != nil && s.Pair.constant():
 		return problem.Errors{{

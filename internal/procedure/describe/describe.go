@@ -94,7 +94,8 @@ type Procedure struct {
 // New returns a procedure. fields binds the fields of the procedure's options; read finds what
 // is wrong with a problem that agrees with the description, without working it, and returns
 // what is to be worked.
-func New[O any](d Description, fields func(*O) []Option, read func(p *problem.Problem, d *Description, o *O) (Task, error), fits func(Assigned) (string, bool)) *Procedure {
+func New[O any](d Description, fields func(*O) []Option, read func(p *problem.Problem, d *Description, o *O) (Task, error),
+	fits func(Assigned) (string, bool)) *Procedure {
 	d.Options = fields(new(O))
 	return &Procedure{Description: d, Fits: fits, read: func(p *problem.Problem, d *Description, errs problem.Errors) (Task, error) {
 		options := new(O)

@@ -55,7 +55,8 @@ func (m *model) classify(c classing) (*classed, error) {
 	}
 	if n := len(c.boundaries); n < 3 {
 		return nil, problem.Errors{{
-			Pointer: at, Says: fmt.Sprintf("%s make %s", words.Count(n, "boundary"), words.Count(max(0, n-1), "class")), Instead: "give three boundaries or more",
+			Pointer: at, Says: fmt.Sprintf("%s make %s", words.Count(n, "boundary"), words.Count(max(0, n-1), "class")),
+			Instead: "give three boundaries or more",
 		}}
 	}
 	for i := 1; i < len(c.boundaries); i++ {
@@ -168,8 +169,9 @@ func (c *classed) handles(by classing, width float64) []working.Handle {
 	for i := 1; i < len(among)-1; i++ {
 		low, high := c.boundaries[i-1]+step, c.boundaries[i+1]-step
 		handles = append(handles, working.Handle{
-			ID: fmt.Sprintf("boundary_%d", i), Label: fmt.Sprintf("Boundary %d of the classes", i), Pointer: problem.Pointer("options", "boundaries"),
-			At: among[i], Min: working.Number(c.farthest(by, i, low, step)), Max: working.Number(c.farthest(by, i, high, step)),
+			ID: fmt.Sprintf("boundary_%d", i), Label: fmt.Sprintf("Boundary %d of the classes", i),
+			Pointer: problem.Pointer("options", "boundaries"),
+			At:      among[i], Min: working.Number(c.farthest(by, i, low, step)), Max: working.Number(c.farthest(by, i, high, step)),
 			Step: working.Number(step), Among: among, Index: i,
 		})
 	}

@@ -52,7 +52,8 @@ var ChiSquareDistribution = describe.New(describe.Description{
 		}),
 	}
 }, readDistribution, func(assigned describe.Assigned) (why string, ok bool) {
-	return assigned["response"][0].Title() + " is a number: the counts of its classes are compared with those that a distribution expects.", true
+	return assigned["response"][0].Title() + " is a number: the counts of its classes are compared with those that a distribution expects.",
+		true
 })
 
 // fitted is a problem about a distribution.
@@ -71,7 +72,8 @@ type fitted struct {
 
 func readDistribution(p *problem.Problem, d *describe.Description, o *distributionOptions) (describe.Task, error) {
 	if !(o.least >= 0) || math.IsInf(o.least, 0) {
-		return nil, problem.Errors{{Pointer: "/options/min_expected", Says: "min_expected is " + data.FormatNumber(o.least), Instead: "it must be 0 or above"}}
+		return nil, problem.Errors{{Pointer: "/options/min_expected", Says: "min_expected is " + data.FormatNumber(o.least),
+			Instead: "it must be 0 or above"}}
 	}
 	s := &fitted{d: d, o: o}
 	s.P, s.Family = p, write.ChiSquare
@@ -91,7 +93,8 @@ func readDistribution(p *problem.Problem, d *describe.Description, o *distributi
 		return nil, err
 	}
 	s.Unit = s.response.Unit
-	s.Direction = write.Undirected(s.name()+" follows "+m.article+" distribution", s.name()+" follows another distribution than "+m.article+" one")
+	s.Direction = write.Undirected(s.name()+" follows "+m.article+" distribution", s.name()+" follows another distribution than "+m.article+
+		" one")
 	return s, nil
 }
 
@@ -352,9 +355,11 @@ func (s *fitted) hypotheses() {
 func (s *fitted) binsTable() {
 	c := s.classed
 	t := &working.Table{ID: "bins", Title: "Classes of " + s.name(), Key: []string{"class"}, Columns: []working.Column{
-		{ID: "class", Label: "class"}, {ID: "low", Label: "from", Numeric: true, Hidden: true}, {ID: "high", Label: "to", Numeric: true, Hidden: true},
+		{ID: "class", Label: "class"}, {ID: "low", Label: "from", Numeric: true, Hidden: true},
+		{ID: "high", Label: "to", Numeric: true, Hidden: true},
 		{ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
-		{ID: "cdf_low", Label: "F(from)", Symbol: `F(\text{from})`, Numeric: true}, {ID: "cdf_high", Label: "F(to)", Symbol: `F(\text{to})`, Numeric: true},
+		{ID: "cdf_low", Label: "F(from)", Symbol: `F(\text{from})`, Numeric: true},
+		{ID: "cdf_high", Label: "F(to)", Symbol: `F(\text{to})`, Numeric: true},
 		{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `@{n}\cdot(@{cdf_high}-@{cdf_low})`},
 		{
 			ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true,
@@ -400,7 +405,8 @@ func (s *fitted) test() {
 		ID: "bins_used", Symbol: "m", Label: "Classes after merging", Says: "Each expects at least as many as is asked for.",
 	}, working.Whole, float64(len(c.bins)), formula.Count{Column: s.Series("bins/*/observed", "O", 0)})
 	s.Define(working.Quantity{
-		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all classes together lie from what the distribution expects.",
+		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic",
+		Says: "How far all classes together lie from what the distribution expects.",
 	}, working.Ratio, c.stats.ChiSquare, formula.Total{Column: s.Calculated("bins/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
 	s.Define(working.Quantity{
 		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom",
@@ -433,7 +439,8 @@ func (s *fitted) mergedWords() working.Block {
 	if parts == nil {
 		return working.Say("No class had to be merged: each *expects* at least %s.", working.FormatShortest(s.o.least))
 	}
-	return working.Say("Classes that *expect* fewer than %s were merged with a neighbour: %s. It is the expected count that decides, not the observed one.",
+	return working.Say("Classes that *expect* fewer than %s were merged with a neighbour: %s. It is the expected count that decides, "+
+		"not the observed one.",
 		working.FormatShortest(s.o.least), strings.Join(parts, "; "))
 }
 
@@ -445,7 +452,8 @@ func (s *fitted) statistic() {
 		s.mergedWords(), working.TableBlock{Table: "bins"}, working.FormulaBlock{Quantity: "chi_square"}).Opens = "chi_square"
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
-		working.Say("Degrees of freedom: @{bins_used} classes, less one because the counts add up to n, less @{parameters_estimated} for the parameters " +
+		working.Say("Degrees of freedom: @{bins_used} classes, less one because the counts add up to n, less @{parameters_estimated} for " +
+			"the parameters " +
 			"that were estimated. They come from the classes, not from the cases."),
 	}, s.PrintedChiSquare()...)...)
 }

@@ -53,7 +53,8 @@ var families = []family{
 		},
 	},
 	{
-		id: "uniform", title: "uniform", article: "a uniform", says: "any value between two ends as likely as another", parameters: []string{"min", "max"},
+		id: "uniform", title: "uniform", article: "a uniform", says: "any value between two ends as likely as another",
+		parameters: []string{"min", "max"},
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["max"] > p["min"]) {
 				return support{}, wrongParameter{"max", "the largest value must be above the smallest"}
@@ -62,7 +63,8 @@ var families = []family{
 		},
 	},
 	{
-		id: "poisson", title: "Poisson", article: "a Poisson", says: "numbers of events in a time or place", parameters: []string{"mean"}, whole: true,
+		id: "poisson", title: "Poisson", article: "a Poisson", says: "numbers of events in a time or place", parameters: []string{"mean"},
+		whole: true,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["mean"] > 0) {
 				return support{}, wrongParameter{"mean", "the mean of a Poisson distribution must be above 0"}

@@ -30,7 +30,8 @@ var ChiSquareFit = describe.New(describe.Description{
 	AlsoCalled: []string{"chi-square goodness of fit", "test of given proportions", "test of uniform frequencies"},
 	Takes:      []describe.Takes{describe.TakesVariables, describe.TakesCounts},
 	Roles: []describe.Role{{
-		ID: "response", Label: "Response", Says: "the category, one of whose levels is the success", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1,
+		ID: "response", Label: "Response", Says: "the category, one of whose levels is the success", Kinds: []data.Kind{data.Category}, Min: 1,
+		Max: 1,
 	}},
 }, func(o *fitOptions) []describe.Option {
 	return []describe.Option{describe.Proportions(&o.proportions, describe.Option{
@@ -71,7 +72,8 @@ func readFit(p *problem.Problem, d *describe.Description, o *fitOptions) (descri
 		return nil, err
 	}
 	s.stats = stats.CompareFit(s.observed, s.weights.Each)
-	s.Direction = write.Undirected(fmt.Sprintf("the shares of %s are %s", s.name(), s.states()), fmt.Sprintf("the shares of %s are not %s", s.name(), s.states()))
+	s.Direction = write.Undirected(fmt.Sprintf("the shares of %s are %s", s.name(), s.states()),
+		fmt.Sprintf("the shares of %s are not %s", s.name(), s.states()))
 	return s, nil
 }
 
@@ -140,7 +142,8 @@ func (s *fit) find(ctx context.Context) (err error) {
 		func(ctx context.Context) (float64, bool) { return stats.MultinomialExact(ctx, s.observed, shares) },
 		func(ctx context.Context) stats.Drawn {
 			likelihood := func(counts []int) float64 { return stats.LessLikelyCounts(counts, shares) }
-			return stats.DrawP(ctx, stats.DrawCounts(s.stats.N, shares, likelihood), likelihood(s.observed), write.Draws(len(shares)), write.DrawSeed)
+			return stats.DrawP(ctx, stats.DrawCounts(s.stats.N, shares, likelihood), likelihood(s.observed), write.Draws(len(shares)),
+				write.DrawSeed)
 		})
 	return err
 }
@@ -153,7 +156,8 @@ func (s *fit) Work(ctx context.Context) (*working.Working, error) {
 	s.Start(s.d, s.given, s.stats.N)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Compare how often each **%s** occurs with **%s**", s.name(), s.weights.Words()))
-	s.QuestionStep(working.Say("The question is about how often each *%s* occurs: whether the counts go with **%s**.", s.name(), s.weights.Words()))
+	s.QuestionStep(working.Say("The question is about how often each *%s* occurs: whether the counts go with **%s**.", s.name(),
+		s.weights.Words()))
 	s.count()
 	s.look()
 	s.UndirectedHypotheses(s.states(), `\pi_{i} = \pi_{i,0}\text{ for all}`, `\pi_{i} \ne \pi_{i,0}\text{ for some}`,
@@ -221,7 +225,8 @@ func (s *fit) categoriesTable() {
 		low, high := stats.GoodmanInterval(s.observed[i], f.N, len(s.names), s.Area())
 		rows = append(rows, working.Row{
 			working.NameCell(name), working.WholeCell(s.observed[i]), s.NumberCell(f.Shares[i], 3), s.NumberCell(f.Expected[i], 1),
-			s.NumberCell(f.Difference[i], 1), s.NumberCell(f.Contribution[i], 3), s.NumberCell(f.Residual[i], 2), s.NumberCell(low, 3), s.NumberCell(high, 3),
+			s.NumberCell(f.Difference[i], 1), s.NumberCell(f.Contribution[i], 3), s.NumberCell(f.Residual[i], 2), s.NumberCell(low, 3),
+			s.NumberCell(high, 3),
 		})
 		intervals = append(intervals, working.Row{
 			working.NameCell(name), s.NumberCell(float64(s.observed[i])/float64(f.N), 3), s.NumberCell(low, 3), s.NumberCell(high, 3),
@@ -287,7 +292,8 @@ func (s *fit) test() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *fit) statistic() {
 	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"),
-		working.Say("The expected count of a category is n times its share under H₀. Each difference is squared and measured by what was expected; "+
+		working.Say("The expected count of a category is n times its share under H₀. Each difference is squared and measured by what was "+
+			"expected; "+
 			"any of them opens in the table. The contributions add up to the statistic:"),
 		working.FormulaBlock{Quantity: "chi_square"}).Opens = "chi_square"
 	s.CriticalValueStep(append([]working.Block{
@@ -315,7 +321,8 @@ func (s *fit) conclude() {
 		"The degrees of freedom and the number of cases in brackets, then the statistic and p.")
 	s.residuals()
 	s.Step(working.FollowUp, "",
-		working.Say("**Which categories make the difference?** Those with the largest residuals: beyond ±2 a category stands out.%s", s.leaning()),
+		working.Say("**Which categories make the difference?** Those with the largest residuals: beyond ±2 a category stands out.%s",
+			s.leaning()),
 		working.FigureBlock{Figure: "residuals"}, working.TableBlock{Table: "shares"},
 		working.Note("All the intervals together hold the true shares with a confidence of %s\u00a0%% (Goodman).", s.LevelWords()))
 }

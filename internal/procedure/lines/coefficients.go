@@ -156,7 +156,8 @@ func (r *response) predictionsTable(s *write.Sheet, p *predictions) {
 	if len(p.each) == 0 {
 		return
 	}
-	t := &working.Table{ID: "predictions", Title: "Predictions", Key: []string{"at"}, Columns: append([]working.Column{p.at}, p.columns(r.heading.Unit)...)}
+	t := &working.Table{ID: "predictions", Title: "Predictions", Key: []string{"at"},
+		Columns: append([]working.Column{p.at}, p.columns(r.heading.Unit)...)}
 	if p.formulas != nil {
 		t.Columns = append(t.Columns, working.Column{ID: "leverage", Label: "leverage", Symbol: "h", Numeric: true, Hidden: true})
 	}
@@ -178,7 +179,8 @@ func (r *response) predictionsTable(s *write.Sheet, p *predictions) {
 // measuredTable reads predictions of logarithms back in the unit of the response. Each cell opens
 // with the logarithm of which it is the antilogarithm.
 func (r *response) measuredTable(s *write.Sheet, p *predictions) {
-	t := &working.Table{ID: "predictions_measured", Title: "Predictions in " + r.unitWords(), Key: []string{"at"}, Columns: []working.Column{p.at}}
+	t := &working.Table{ID: "predictions_measured", Title: "Predictions in " + r.unitWords(), Key: []string{"at"},
+		Columns: []working.Column{p.at}}
 	labels := []string{"median", "median from", "to", "a new case from", "to"}
 	var hidden []working.Column
 	for i, c := range p.columns("") {

@@ -86,7 +86,8 @@ func (a *aboutLine) judge(more ...string) {
 	a.recordedOrder()
 	a.residualFigures(r.Values)
 	a.leverageFigure()
-	blocks := []working.Block{working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"}, working.FigureBlock{Figure: "leverage"}}
+	blocks := []working.Block{working.FigureBlock{Figure: "residuals"}, working.FigureBlock{Figure: "order"},
+		working.FigureBlock{Figure: "leverage"}}
 	blocks = append(blocks, a.ScoresBlocks(data.Heading{Label: "Residuals", Unit: a.response.heading.Unit}, []cases.Spread{r})...)
 	blocks = append(blocks, working.Note("Residuals against fitted values show a bend or an uneven spread; in the recorded order, "+
 		"whether one case tells of the next. Leverage, to the right, says how much a case could draw %s to itself, and influence, upward, "+
@@ -100,8 +101,10 @@ func (a *aboutLine) straightness() {
 		a.Condition("straightness", working.Met, working.Textf("Taken as met: these cases leave no squared term to test. "+
 			"In the picture the residuals should lie about 0 all along, without a bend."))
 	case a.curvature <= 0.05:
-		a.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (%s) the fit would be significantly better, %s. "+
-			"%s misses that; a transformed variable may follow one.", a.squared(), a.PWords(a.curvature), words.UpperFirst(a.fit())), a.response.ways()...)
+		a.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (%s) the fit would be significantly "+
+			"better, %s. "+
+			"%s misses that; a transformed variable may follow one.", a.squared(), a.PWords(a.curvature), words.UpperFirst(a.fit())),
+			a.response.ways()...)
 	default:
 		a.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (%s) the fit would not be significantly better, %s.",
 			a.squared(), a.PWords(a.curvature)))
@@ -125,10 +128,12 @@ func (a *aboutLine) evenSpread() {
 		if line.Slope < 0 {
 			grows = "shrinks"
 		}
-		a.Condition("equal-spread", working.Doubtful, working.Textf("The spread about %s %s with the fitted value, %s. Intervals are then too narrow on "+
+		a.Condition("equal-spread", working.Doubtful, working.Textf("The spread about %s %s with the fitted value, %s. Intervals are then "+
+			"too narrow on "+
 			"one side and too wide on the other; a logarithm of the response often helps.", a.fit(), grows, a.PWords(p)), a.response.ways()...)
 	default:
-		a.Condition("equal-spread", working.Met, working.Textf("The spread about %s does not go with the fitted value, %s.", a.fit(), a.PWords(p)))
+		a.Condition("equal-spread", working.Met, working.Textf("The spread about %s does not go with the fitted value, %s.", a.fit(),
+			a.PWords(p)))
 	}
 }
 
@@ -244,7 +249,8 @@ func (a *aboutLine) residualFigures(residuals []float64) {
 
 func (a *aboutLine) residualFigure(id, title, says string, axis working.Axis, x, residuals []float64) {
 	f := &working.Figure{
-		ID: id, Form: working.Scatter, Title: title, Says: says, Axis: axis, Up: &working.Axis{Label: "residual", Unit: a.response.heading.Unit}, Small: true,
+		ID: id, Form: working.Scatter, Title: title, Says: says, Axis: axis,
+		Up: &working.Axis{Label: "residual", Unit: a.response.heading.Unit}, Small: true,
 	}
 	left, right := working.Padded(0.05, x...)
 	bottom, top := working.Padded(0.05, append(slices.Clone(residuals), 0)...)

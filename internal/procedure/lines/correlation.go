@@ -35,7 +35,8 @@ var Correlation = describe.New(describe.Description{
 }, func(o *correlationOptions) []describe.Option {
 	return []describe.Option{describe.OneOf(&o.method, "pearson", describe.Option{
 		ID: "method", Label: "Method", Live: true, Key: "m",
-		Says: "Whether the values themselves are correlated or their ranks, which a far case moves less and which see any rise or fall, straight or not.",
+		Says: "Whether the values themselves are correlated or their ranks, which a far case moves less and which see any rise or fall, " +
+			"straight or not.",
 		Choices: []describe.Choice{
 			{Value: "pearson", Label: "values", Says: "how closely the cases follow a straight line (Pearson)"},
 			{Value: "spearman", Label: "ranks", Says: "how closely the order of the one follows that of the other (Spearman)"},
@@ -136,7 +137,8 @@ func (s *correlated) direction() write.Direction {
 	return write.Direction{
 		Tail: s.P.Tail,
 		Null: write.Fill(problem.Sides[string]{
-			Both: "%s and %s are not correlated", Less: "cases high in %s do not tend to be low in %s", Greater: "cases high in %s do not tend to be high in %s",
+			Both: "%s and %s are not correlated", Less: "cases high in %s do not tend to be low in %s",
+			Greater: "cases high in %s do not tend to be high in %s",
 		}, s.name(0), s.name(1)),
 		Alternative: write.Fill(problem.Sides[string]{
 			Both: "%s and %s are correlated", Less: "cases high in %s tend to be low in %s", Greater: "cases high in %s tend to be high in %s",
@@ -163,7 +165,8 @@ func (s *correlated) Work(context.Context) (*working.Working, error) {
 	if s.ranks() {
 		how = "how closely the order of the one follows that of the other"
 	}
-	s.QuestionStep(working.Say("The question is how closely %s go together: %s, upward or downward. None is predicted from another.", s.list(), how))
+	s.QuestionStep(working.Say("The question is how closely %s go together: %s, upward or downward. None is predicted from another.",
+		s.list(), how))
 	s.count(given)
 	s.look()
 	if len(s.variables) == 2 {
@@ -183,7 +186,8 @@ func (s *correlated) count(given int) {
 	}
 	s.CasesTable(write.UsedTitle, s.rows, columns...)
 	s.Column("cases/*/variable_1", s.columns[0])
-	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "With a value of every variable."}, working.Whole, float64(len(s.rows)),
+	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "With a value of every variable."}, working.Whole,
+		float64(len(s.rows)),
 		formula.Count{Column: s.Series("cases/*/variable_1", "x_{i}", data.MostDecimals(s.columns[0]))})
 	s.Step(working.Data, "n = "+s.Show("n"), s.Counted(write.Counted{
 		Given: given, Used: len(s.rows), UsedRef: "n", Others: "with a missing value",
@@ -214,7 +218,8 @@ func scatter(id string, across, up data.Heading, x, y []float64, rows []int) *wo
 		ID: id, Form: working.Scatter, Title: up.Label + " against " + words.InSentence(across.Label),
 		Says: fmt.Sprintf("%s against %s, a dot for each case.", up.Label, words.InSentence(across.Label)),
 		Axis: working.Axis{Label: across.Label, Unit: across.Unit}, Up: &working.Axis{Label: up.Label, Unit: up.Unit},
-		Marks: []working.Mark{{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(y...), Case: rows}},
+		Marks: []working.Mark{{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(y...),
+			Case: rows}},
 	}
 	f.Axis.Min, f.Axis.Max = write.Axis(x...)
 	f.Up.Min, f.Up.Max = write.Axis(y...)
@@ -224,7 +229,8 @@ func scatter(id string, across, up data.Heading, x, y []float64, rows []int) *wo
 // pairsTable lists every two variables; of two alone, the one pair.
 func (s *correlated) pairsTable() {
 	t := &working.Table{ID: "pairs", Title: "Every two variables", Key: []string{"first", "second"}, Columns: []working.Column{
-		{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "n", Label: "n", Numeric: true}, {ID: "r", Label: "r", Numeric: true},
+		{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "n", Label: "n", Numeric: true},
+		{ID: "r", Label: "r", Numeric: true},
 		{ID: "t", Label: "t", Numeric: true}, {ID: "p", Label: "p", Numeric: true}, {ID: "ci_low", Label: "from", Numeric: true},
 		{ID: "ci_high", Label: "to", Numeric: true},
 	}}
@@ -261,9 +267,11 @@ func (s *correlated) several() {
 		}
 	}
 	counted := words.Count(pairs, "pair")
-	s.Step(working.Statistic, "", working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = r√((n − 2)/(1 − r²)) "+
+	s.Step(working.Statistic, "", working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = r√((n − "+
+		"2)/(1 − r²)) "+
 		"with n − 2 degrees of freedom tests each for itself."), working.TableBlock{Table: "pairs"},
-		working.Warn("With %s, some come out significant by chance: at α = @{alpha} about one of %s.", counted, working.FormatNumber(1/s.P.Alpha, 0)))
+		working.Warn("With %s, some come out significant by chance: at α = @{alpha} about one of %s.", counted,
+			working.FormatNumber(1/s.P.Alpha, 0)))
 	found := fmt.Sprintf("%d of %s are", significant, counted)
 	switch significant {
 	case 0:
@@ -271,7 +279,8 @@ func (s *correlated) several() {
 	case 1:
 		found = fmt.Sprintf("1 of %s is", counted)
 	}
-	s.ConcludeOtherwise("", working.Textf("%s significantly correlated at α = @{alpha}, each taken for itself. The strongest correlation is that of %s.",
+	s.ConcludeOtherwise("", working.Textf("%s significantly correlated at α = @{alpha}, each taken for itself. The strongest "+
+		"correlation is that of %s.",
 		found, strongest), working.Warn("A correlation does not say that one brings the other about."))
 	s.ReportStep(working.Textf("Correlations of %s, *N* = @{n}: the strongest that of %s.", s.list(), strongest),
 		"A table of correlations goes into the paper, with the number of cases under it.")

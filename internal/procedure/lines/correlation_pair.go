@@ -90,7 +90,8 @@ func (s *correlatedPair) sumBlocks() []working.Block {
 	says := working.Say("Cases that lie on the same side of both means add to the sum of products, others take from it; " +
 		"the two sums of squares bring it onto a scale from −1 to 1:")
 	if s.ranks() {
-		says = working.Say("Each value is replaced by its rank among all, equal ones sharing the mean of theirs; the ranks are correlated like values:")
+		says = working.Say("Each value is replaced by its rank among all, equal ones sharing the mean of theirs; the ranks are correlated " +
+			"like values:")
 	}
 	return []working.Block{
 		says, working.FormulaBlock{Quantity: "ss_12"}, working.FormulaBlock{Quantity: "ss_1"}, working.FormulaBlock{Quantity: "ss_2"},
@@ -124,10 +125,12 @@ func (s *correlatedPair) conditions() {
 	s.TakenAsMet("each case tells nothing about another. The numbers cannot show this.")
 	if s.ranks() {
 		s.Condition("straightness", working.NotNeeded, working.Textf("Not needed: of ranks, any rise or fall counts, straight or not."),
-			write.Setting("method", "pearson", "values", "Correlate the values and compare", "Works the same problem with the values themselves, beside this one."))
+			write.Setting("method", "pearson", "values", "Correlate the values and compare",
+				"Works the same problem with the values themselves, beside this one."))
 	} else {
 		names, ways := s.farOut()
-		ways = append(ways, write.Setting("method", "spearman", "ranks", "Correlate the ranks and compare", "Works the same problem with ranks, beside this one."))
+		ways = append(ways, write.Setting("method", "spearman", "ranks", "Correlate the ranks and compare",
+			"Works the same problem with ranks, beside this one."))
 		if names != nil {
 			s.Condition("straightness", working.Doubtful, working.Textf("Lies far out: %s. Such a case can make a correlation, or hide one; "+
 				"look first whether it was typed rightly.", strings.Join(names, ", ")), ways...)
@@ -171,7 +174,8 @@ func (s *correlatedPair) interval() {
 		ID: "z_interval", Symbol: "z^{*}", Label: "Multiplier of the interval", Says: "How many standard errors it reaches, on Fisher’s scale.",
 	}, working.Ratio, times, formula.Quantile{Of: write.Z, Area: outside})
 	s.Define(working.Quantity{
-		ID: "fisher_z", Symbol: "z_{r}", Label: "Fisher’s z of the correlation", Says: "On this scale a correlation has a nearly normal curve of one width.",
+		ID: "fisher_z", Symbol: "z_{r}", Label: "Fisher’s z of the correlation",
+		Says: "On this scale a correlation has a nearly normal curve of one width.",
 	}, working.Ratio, math.Atanh(s.stats.R), formula.Artanh{X: formula.Ref("r")})
 	s.Define(working.Quantity{ID: "reach", Symbol: "d", Label: "Reach on Fisher’s scale", Says: "The multiplier over the root of n − 3."},
 		working.Ratio, times/math.Sqrt(float64(s.stats.N-3)),
@@ -192,7 +196,8 @@ func (s *correlatedPair) conclude() {
 	if s.ranks() {
 		symbol = "rₛ"
 	}
-	s.ReportStep(working.Textf("%s and %s: *%s*(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s].", words.UpperFirst(s.name(0)), s.name(1), symbol,
+	s.ReportStep(working.Textf("%s and %s: *%s*(@{df}) = @{r}, *p* %s@{p}, %s, %s\u00a0%% CI [%s].", words.UpperFirst(s.name(0)), s.name(1),
+		symbol,
 		s.Relation("p"), s.Direction.Tails(), s.LevelWords(), s.Reported(-1, 1)), "r with its degrees of freedom, p and the interval.")
 }
 
@@ -201,9 +206,11 @@ func (s *correlatedPair) followUp() {
 		ID: "r_squared", Symbol: "r^{2}", Label: "Share in common", Says: "Which share of the variation of the one goes with the other.",
 	}, working.Ratio, s.stats.R*s.stats.R, formula.Square(formula.Ref("r")))
 	blocks := append([]working.Block{
-		working.Say("**How close is it?** r = @{r}: %s, by the usual rule of thumb (0.1 small, 0.3 medium, 0.5 large). Its square, @{r_squared}, "+
+		working.Say("**How close is it?** r = @{r}: %s, by the usual rule of thumb (0.1 small, 0.3 medium, 0.5 large). Its square, "+
+			"@{r_squared}, "+
 			"is the share of variation that the two have in common.", correlationWords(s.stats.R)),
-		working.Say("The %s\u00a0%% interval for the correlation is %s, by Fisher’s transformation, an approximation.", s.LevelWords(), s.IntervalWords()),
+		working.Say("The %s\u00a0%% interval for the correlation is %s, by Fisher’s transformation, an approximation.", s.LevelWords(),
+			s.IntervalWords()),
 	}, s.EndFormulas()...)
 	s.pairsTable()
 	s.Step(working.FollowUp, "r = "+s.Show("r"), append(blocks, working.TableBlock{Table: "pairs"})...).Opens = "r"

@@ -72,7 +72,8 @@ func (s *severalPredictors) Work(context.Context) (*working.Working, error) {
 	if len(s.predictors) == 1 {
 		say = "says"
 	}
-	s.QuestionStep(working.Say("The question is what *%s* %s of *%s*. First one test of all predictors at once, then each by itself, given the others.",
+	s.QuestionStep(working.Say("The question is what *%s* %s of *%s*. First one test of all predictors at once, then each by itself, "+
+		"given the others.",
 		s.predictorWords(), say, s.yName()))
 	s.count()
 	s.look()
@@ -118,7 +119,8 @@ func (s *severalPredictors) count() {
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "With every value that is used."},
 		working.Whole, float64(s.fit.N), formula.Count{Column: ys})
 	s.Define(working.Quantity{
-		ID: "terms", Symbol: "m", Label: "Coefficients beside the intercept", Says: "One for each number, and one for each level of a category but its reference.",
+		ID: "terms", Symbol: "m", Label: "Coefficients beside the intercept",
+		Says: "One for each number, and one for each level of a category but its reference.",
 	}, working.Whole, float64(s.fit.P), nil)
 	mean := 0.0
 	for _, y := range s.response.y {
@@ -176,11 +178,13 @@ func (s *severalPredictors) look() {
 	}
 	if rows != nil {
 		t := &working.Table{ID: "correlations", Title: "Correlations", Key: []string{"first", "second"}, Columns: []working.Column{
-			{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "r", Label: "r", Numeric: true}, {ID: "p", Label: "p", Numeric: true},
+			{ID: "first", Label: "first"}, {ID: "second", Label: "second"}, {ID: "r", Label: "r", Numeric: true},
+			{ID: "p", Label: "p", Numeric: true},
 		}}
 		t.SetRows(rows)
 		s.Table(t)
-		blocks = append(blocks, working.Say("How every two of the numbers go together, each pair for itself:"), working.TableBlock{Table: "correlations"})
+		blocks = append(blocks, working.Say("How every two of the numbers go together, each pair for itself:"),
+			working.TableBlock{Table: "correlations"})
 	}
 	s.Step(working.Look, words.Count(len(s.predictors), "predictor"), append(blocks,
 		working.Note("What a predictor says by itself and what it says beside the others are two questions: here stands the first."))...)
@@ -192,7 +196,8 @@ func (s *severalPredictors) hypotheses() {
 		symbols = `\beta_{1} = \dots = \beta_{` + strconv.Itoa(s.fit.P) + `} = 0`
 	}
 	s.UndirectedHypotheses("all β = 0", symbols, `\text{some } \beta_{j} \ne 0`,
-		working.Say("One test asks about all coefficients at once. Only where it rejects is there reason to look for the predictor that matters."))
+		working.Say("One test asks about all coefficients at once. Only where it rejects is there reason to look for the predictor that "+
+			"matters."))
 }
 
 // variation defines how the variation of the response splits.
@@ -204,14 +209,17 @@ func (s *severalPredictors) variation() {
 	}
 	define("ss_total", `SS_{T}`, "Sum of squares in all", "How far the responses lie from their mean: squared and added up.", f.Total,
 		formula.Deviations{Column: s.response.series(&s.Sheet), Centre: "mean_response", Power: 2})
-	define("ss_residual", `SS_{E}`, "Sum of squares of the residuals", "What the fit leaves: how far the cases lie from what it gives.", f.Residual,
+	define("ss_residual", `SS_{E}`, "Sum of squares of the residuals", "What the fit leaves: how far the cases lie from what it gives.",
+		f.Residual,
 		formula.Total{Column: s.Calculated("cases/*/residual_squared", "e_{i}^{2}", 3)})
-	define("ss_regression", `SS_{R}`, "Sum of squares of the fit", "What the predictors explain together.", f.Regression, formula.Subtract(total, residual))
+	define("ss_regression", `SS_{R}`, "Sum of squares of the fit", "What the predictors explain together.", f.Regression,
+		formula.Subtract(total, residual))
 	s.Define(working.Quantity{
 		ID: "df_1", Symbol: `\nu_{1}`, Label: "Degrees of freedom of the fit", Says: "One for each coefficient beside the intercept.",
 	}, working.Degrees, float64(f.P), formula.Ref("terms"))
 	s.Define(working.Quantity{
-		ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom of the residuals", Says: "Every case gives one, and every coefficient takes one away.",
+		ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom of the residuals",
+		Says: "Every case gives one, and every coefficient takes one away.",
 	}, working.Degrees, f.DF, formula.Sum{formula.Ref("n"), formula.Minus{X: formula.Ref("terms")}, formula.Minus{X: formula.Num(1)}})
 	share, adjusted := f.R2, f.AdjustedR2
 	shareExpr := formula.Expr(formula.Quotient{Over: formula.Ref("ss_regression"), Under: total})
@@ -227,10 +235,12 @@ func (s *severalPredictors) variation() {
 	define("adjusted_r_squared", `R^{2}_{\text{adj}}`, "Adjusted share",
 		"The same, freed of what any predictor explains by chance: it may fall with another predictor.", adjusted, adjustedExpr)
 	s.Define(working.Quantity{
-		ID: "residual_sd", Symbol: "s", Label: "Spread about the fit", Unit: s.Unit, Says: "How far cases typically lie above or below what the fit gives.",
+		ID: "residual_sd", Symbol: "s", Label: "Spread about the fit", Unit: s.Unit,
+		Says: "How far cases typically lie above or below what the fit gives.",
 	}, working.Ratio, f.ResidualSD, formula.Root{X: formula.Quotient{Over: residual, Under: df}})
 	if !f.Perfect {
-		define("aic", "AIC", "Akaike’s criterion", "Of fits to the same cases, a smaller one is better: it weighs what is left against the number of "+
+		define("aic", "AIC", "Akaike’s criterion", "Of fits to the same cases, a smaller one is better: it weighs what is left against the "+
+			"number of "+
 			"coefficients. The number itself says nothing.", f.AIC, nil)
 	}
 }
@@ -250,7 +260,8 @@ func (s *severalPredictors) test() {
 	})
 	columns := columnsOf(s.terms)
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true, any %s may as well go with any values of the predictors. So the values of %s are shuffled among the %d cases, "+
+		How: fmt.Sprintf("If H₀ is true, any %s may as well go with any values of the predictors. So the values of %s are shuffled among "+
+			"the %d cases, "+
 			"and F is calculated anew.", s.yName(), s.yName(), f.N),
 		Assumes: "Shuffling needs no normal shape, but takes for granted that without an effect all cases would be alike.",
 		Sampler: func() stats.Sampler {
@@ -272,10 +283,12 @@ func (s *severalPredictors) conditions() {
 		}
 	}
 	if inflated != nil {
-		s.Condition("collinearity", working.Doubtful, working.Textf("Nearly dependent on the other predictors: %s. The inflation says how many times larger "+
+		s.Condition("collinearity", working.Doubtful, working.Textf("Nearly dependent on the other predictors: %s. The inflation says how "+
+			"many times larger "+
 			"the variance of its coefficient is for that; from 10 on single coefficients can hardly be read.", strings.Join(inflated, ", ")))
 	} else {
-		s.Condition("collinearity", working.Met, working.Textf("No predictor nearly follows from the others: every inflation of variance lies below 10."))
+		s.Condition("collinearity", working.Met, working.Textf("No predictor nearly follows from the others: every inflation of variance "+
+			"lies below 10."))
 	}
 	counted, coefficients := words.Count(s.fit.N, "case"), words.Count(s.fit.P, "coefficient")
 	if per := float64(s.fit.N) / float64(s.fit.P); per < 10 {
@@ -293,11 +306,13 @@ func (s *severalPredictors) statistic() {
 	s.Step(working.Statistic, "F = "+s.Show("f"),
 		working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as they can be. "+
 			"What is left of the variation is set against what the predictors explain:"),
-		working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"}, working.FormulaBlock{Quantity: "ss_regression"},
+		working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"},
+		working.FormulaBlock{Quantity: "ss_regression"},
 		working.FormulaBlock{Quantity: "f"}).Opens = "f"
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df_2"},
-		working.Say("Degrees of freedom: @{df_1}, one for each coefficient, and @{df_2}, all cases less one for every coefficient and the intercept."),
+		working.Say("Degrees of freedom: @{df_1}, one for each coefficient, and @{df_2}, all cases less one for every coefficient and the " +
+			"intercept."),
 	}, s.PrintedF(s.P.Alpha, s.Value("df_1"), s.Value("df_2"))...)...)
 }
 
@@ -306,7 +321,8 @@ func (s *severalPredictors) conclude() {
 		Used: s.fit.N, More: working.Textf(" Together they explain %s of its variation.", working.FormatNumber(100*s.fit.R2, 1)+"\u00a0%"),
 		Warnings: []working.Block{working.Warn("That a predictor goes with the response does not say that it brings it about.")},
 	})
-	s.ReportStep(working.Textf("%s on %s: *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, *R*² = @{r_squared}, adjusted *R*² = @{adjusted_r_squared}, "+
+	s.ReportStep(working.Textf("%s on %s: *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, *R*² = @{r_squared}, adjusted *R*² = "+
+		"@{adjusted_r_squared}, "+
 		"*N* = @{n}.", words.UpperFirst(s.yName()), s.predictorWords(), s.Relation("p")),
 		"F with its degrees of freedom, p and the shares explained; the coefficients go into a table.")
 }
@@ -323,7 +339,8 @@ func (s *severalPredictors) plan() {
 			return "predictors that in truth explain " + working.FormatPercent(truth[0]) + "\u00a0% of the variation"
 		},
 		Side: func([]float64) int { return 1 },
-		Basis: "Calculated by the noncentral F distribution, for cases that lie normally about the fit with one spread, and the present predictors " +
+		Basis: "Calculated by the noncentral F distribution, for cases that lie normally about the fit with one spread, and the present " +
+			"predictors " +
 			"(Cohen, Statistical Power Analysis, 2nd ed., 9.3).",
 		Power: func(truth []float64, n int) float64 {
 			df2 := float64(n) - df1 - 1

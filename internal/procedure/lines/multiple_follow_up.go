@@ -70,8 +70,10 @@ func (s *severalPredictors) followUp() {
 	blocks = append(blocks, s.coefficientBlocks()...)
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compared) > 0 {
-		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests whether what the "+
-			"larger one has more is needed. Of any two fits, the one with the smaller AIC (Akaike’s criterion) is closer for the coefficients it takes; "+
+		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests "+
+			"whether what the "+
+			"larger one has more is needed. Of any two fits, the one with the smaller AIC (Akaike’s criterion) is closer for the coefficients "+
+			"it takes; "+
 			"the number itself says nothing."), working.TableBlock{Table: "fits"})
 	}
 	blocks = append(blocks, working.Say("**Predict a new case.**"), s.placeBlock())
@@ -81,7 +83,8 @@ func (s *severalPredictors) followUp() {
 			blocks = append(blocks, working.TableBlock{Table: "predictions_measured"}, s.response.medianWarning())
 		}
 	}
-	blocks = append(blocks, working.Say("**Fitted against observed.** To the right what the fit gives, upward what was observed; on the line the two agree."),
+	blocks = append(blocks, working.Say("**Fitted against observed.** To the right what the fit gives, upward what was observed; on the "+
+		"line the two agree."),
 		working.FigureBlock{Figure: "fitted", Actions: s.dropActions()})
 	if len(s.predictors) > 1 {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
@@ -93,15 +96,18 @@ func (s *severalPredictors) followUp() {
 
 // coefficientBlocks shows the coefficients, and offers other predictors and references.
 func (s *severalPredictors) coefficientBlocks() []working.Block {
-	blocks := []working.Block{working.Say("**Each predictor, given the others.** A coefficient says how much the response changes with one unit of its " +
+	blocks := []working.Block{working.Say("**Each predictor, given the others.** A coefficient says how much the response changes with " +
+		"one unit of its " +
 		"predictor while the others stay as they are.")}
 	if !s.Rejected() {
 		s.Dim("coefficients")
-		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a hint for a new study, "+
+		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a "+
+			"hint for a new study, "+
 			"not a finding of this one."))
 	}
 	blocks = append(blocks, working.ChoiceBlock{
-		Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(), Drops: []string{"/options/predict_at", "/options/references"}, Keep: s.keep(),
+		Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(),
+		Drops: []string{"/options/predict_at", "/options/references"}, Keep: s.keep(),
 	})
 	for k, v := range s.predictors {
 		if v.Kind == data.Category {
@@ -109,9 +115,11 @@ func (s *severalPredictors) coefficientBlocks() []working.Block {
 		}
 	}
 	blocks = append(blocks, working.TableBlock{Table: "coefficients"},
-		working.Warn("Coefficients have different units and must not be compared for importance as they are. In standard deviations they can, with care:"),
+		working.Warn("Coefficients have different units and must not be compared for importance as they are. In standard deviations they "+
+			"can, with care:"),
 		working.TableBlock{Table: "standardized"},
-		working.Note("Inflation says how many times larger the variance of a coefficient is because its predictor goes with the others; 1 is none."))
+		working.Note("Inflation says how many times larger the variance of a coefficient is because its predictor goes with the others; 1 "+
+			"is none."))
 	if s.response.log {
 		blocks = append(blocks, working.Say("**Read back in %s.** What %s is multiplied by for one more of a predictor, the others as they are:",
 			s.response.unitWords(), s.response.ownName()), working.TableBlock{Table: "factors"})
@@ -203,7 +211,8 @@ func (s *severalPredictors) oddities() []working.Block {
 		b := s.fit.Coefficients[j+1]
 		c := stats.Correlate(t.values, s.response.y)
 		if c.R*b < 0 && c.P() <= s.P.Alpha {
-			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside the others is %s. "+
+			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside "+
+				"the others is %s. "+
 				"Both are right; they answer different questions.", words.InSentence(t.shown), s.yName(), working.FormatNumber(c.R, 2),
 				working.FormatNumber(b, working.SmallestDecimals(s.fit.SE[j+1]))))
 		}
@@ -257,11 +266,13 @@ func (s *severalPredictors) perfect() {
 		}, working.Ratio, math.NaN(), nil)
 	}
 	s.Note("Every case is fitted without a residual: there is nothing to measure the coefficients by, so there is no test.")
-	s.Step(working.Statistic, "R² = "+s.Show("r_squared"), working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"},
+	s.Step(working.Statistic, "R² = "+s.Show("r_squared"), working.FormulaBlock{Quantity: "ss_total"},
+		working.FormulaBlock{Quantity: "ss_residual"},
 		working.Warn("Every case is fitted without a residual. That is seldom so with things that were measured: "+
 			"look whether one was calculated from the others."))
 	s.ConcludeOtherwise("no test", working.Textf("All %d cases are fitted without a residual. Without any there is nothing to test.", s.fit.N))
-	s.ReportStep(working.Textf("%s on %s: all %d cases fitted without a residual.", words.UpperFirst(s.yName()), s.predictorWords(), s.fit.N), "")
+	s.ReportStep(working.Textf("%s on %s: all %d cases fitted without a residual.", words.UpperFirst(s.yName()), s.predictorWords(),
+		s.fit.N), "")
 	blocks := []working.Block{working.TableBlock{Table: "coefficients"}}
 	if len(s.compared) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "fits"})

@@ -169,7 +169,8 @@ func (s *severalPredictors) checkReferences(predictors []*data.Variable) error {
 			return problem.Errors{problem.Unknown(at, "predictor", name, names)}
 		case v.Kind != data.Category:
 			return problem.Errors{{
-				Pointer: at, Says: fmt.Sprintf("“%s” is a %s, and only a category has a reference", problem.Shorten(name), v.Kind), Instead: "remove it",
+				Pointer: at, Says: fmt.Sprintf("“%s” is a %s, and only a category has a reference", problem.Shorten(name), v.Kind),
+				Instead: "remove it",
 			}}
 		}
 	}
@@ -198,7 +199,8 @@ func (s *severalPredictors) termsOf(predictors []*data.Variable) ([]term, error)
 				continue
 			}
 			level := ": " + v.Levels[code].Name
-			t := term{name: v.Name + level, shown: s.Called(v) + level, variable: k, level: v.Levels[code].Code, values: make([]float64, len(s.used))}
+			t := term{name: v.Name + level, shown: s.Called(v) + level, variable: k, level: v.Levels[code].Code,
+				values: make([]float64, len(s.used))}
 			for at, i := range s.used {
 				if v.Codes[i] == code {
 					t.values[at] = 1
@@ -224,7 +226,8 @@ func (s *severalPredictors) categoryOf(v *data.Variable) (c category, err error)
 	if len(c.levels) < 2 {
 		return c, problem.Errors{{
 			Pointer: "/roles/predictors", Instead: "leave it out",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, so nothing can be predicted from it", problem.Shorten(v.Name), words.Count(len(c.levels), "level")),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, so nothing can be predicted from it", problem.Shorten(v.Name),
+				words.Count(len(c.levels), "level")),
 		}}
 	}
 	c.reference = c.levels[0]
@@ -313,7 +316,8 @@ func (s *severalPredictors) place(i int, place []string) ([]float64, error) {
 			x, err := strconv.ParseFloat(place[k], 64)
 			if err != nil || math.IsInf(x, 0) || math.IsNaN(x) {
 				return nil, problem.Errors{{
-					Pointer: at, Says: fmt.Sprintf("“%s” is no value of “%s”", problem.Shorten(place[k]), problem.Shorten(v.Name)), Instead: "give a number",
+					Pointer: at, Says: fmt.Sprintf("“%s” is no value of “%s”", problem.Shorten(place[k]), problem.Shorten(v.Name)),
+					Instead: "give a number",
 				}}
 			}
 			row[slices.IndexFunc(s.terms, func(t term) bool { return t.variable == k })] = x

@@ -152,7 +152,8 @@ func percentOfFactor(factor float64) string {
 
 // medianWarning says what a prediction that is read back is.
 func (r *response) medianWarning() working.Block {
-	return working.Warn("e to a mean of logarithms is the median of %s, not its mean: half of such cases lie above it, and half below.", r.ownName())
+	return working.Warn("e to a mean of logarithms is the median of %s, not its mean: half of such cases lie above it, and half below.",
+		r.ownName())
 }
 
 // derived offers to keep fitted values and residuals as variables; terms are what is multiplied

@@ -118,7 +118,8 @@ func (s *straightLine) direction() write.Direction {
 	d := write.Direction{
 		Tail: s.P.Tail,
 		Null: write.Fill(problem.Sides[string]{
-			Both: "mean %s is the same whatever %s is", Less: "mean %s does not fall with growing %s", Greater: "mean %s does not rise with growing %s",
+			Both: "mean %s is the same whatever %s is", Less: "mean %s does not fall with growing %s",
+			Greater: "mean %s does not rise with growing %s",
 		}, s.yName(), s.xName()),
 		Alternative: write.Fill(problem.Sides[string]{
 			Both: "mean %s rises or falls with %s", Less: "mean %s falls with growing %s", Greater: "mean %s rises with growing %s",
@@ -136,7 +137,8 @@ func (s *straightLine) direction() write.Direction {
 			Both: "the slope of %s on %s is %s", Less: "the slope of %s on %s is at least %s", Greater: "the slope of %s on %s is at most %s",
 		}, said...)
 		d.Alternative = write.Fill(problem.Sides[string]{
-			Both: "the slope of %s on %s is not %s", Less: "the slope of %s on %s is less than %s", Greater: "the slope of %s on %s is greater than %s",
+			Both: "the slope of %s on %s is not %s", Less: "the slope of %s on %s is less than %s",
+			Greater: "the slope of %s on %s is greater than %s",
 		}, said...)
 	}
 	return d
@@ -217,7 +219,8 @@ func (s *straightLine) count() {
 	blocks := append([]working.Block{s.Counted(write.Counted{
 		Given: s.given, Used: s.line.N, UsedRef: "n", Others: "with a missing value",
 	})}, s.response.says()...)
-	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, working.Values{Quantities: []working.Ref{"n", "mean_predictor", "mean_response"}})...)
+	s.Step(working.Data, "n = "+s.Show("n"), append(blocks,
+		working.Values{Quantities: []working.Ref{"n", "mean_predictor", "mean_response"}})...)
 }
 
 func (s *straightLine) look() {
@@ -244,7 +247,8 @@ func (s *straightLine) test() {
 		ID: "t", Symbol: "t", Label: "Test statistic", Says: "How many standard errors the slope lies from the one that H₀ states.",
 	}, working.Ratio, (l.Slope-s.Null)/l.SESlope, formula.Quotient{Over: s.FromNull(false), Under: formula.Ref("se_slope")})
 	s.Define(working.Quantity{
-		ID: "f", Symbol: "F", Label: "F of the line", Says: "The mean square of the line over that of the residuals; with H₀ β = 0 it is t squared.",
+		ID: "f", Symbol: "F", Label: "F of the line", Says: "The mean square of the line over that of the residuals; with H₀ β = 0 it is t " +
+			"squared.",
 	}, working.Ratio, l.F, formula.Quotient{
 		Over: formula.Ref("ss_regression"), Under: formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df")},
 	})
@@ -263,7 +267,8 @@ func (s *straightLine) resample() {
 	for i := range rest {
 		rest[i] = s.response.y[i] - s.Null*s.x[i]
 	}
-	how := fmt.Sprintf("If H₀ is true, any %s may as well go with any %s. So the values of %s are shuffled among the %d cases, and t is calculated anew.",
+	how := fmt.Sprintf("If H₀ is true, any %s may as well go with any %s. So the values of %s are shuffled among the %d cases, and t is "+
+		"calculated anew.",
 		s.yName(), s.xName(), s.yName(), s.line.N)
 	if s.Null != 0 {
 		how = fmt.Sprintf("If H₀ is true, what %s has beyond %s times %s has nothing to do with %s. "+
@@ -310,7 +315,8 @@ func (s *straightLine) statistic() {
 		working.FormulaBlock{Quantity: "t"}, s.Distance("t", stats.NoCorrection))
 	s.Step(working.Statistic, "t = "+s.Show("t"), blocks...).Opens = "t"
 	s.CriticalValueStep(append([]working.Block{
-		working.FormulaBlock{Quantity: "df"}, working.Say("Degrees of freedom: all @{n} cases, less one for the slope and one for the intercept."),
+		working.FormulaBlock{Quantity: "df"}, working.Say("Degrees of freedom: all @{n} cases, less one for the slope and one for the " +
+			"intercept."),
 	}, s.Printed()...)...)
 }
 

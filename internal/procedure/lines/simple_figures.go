@@ -52,7 +52,8 @@ func (s *straightLine) measuredFigure() *working.Figure {
 	points.Y = working.Positions(s.response.measured...)
 	f := s.fitFigure("measured", s.response.own, points, math.Exp)
 	f.Title = fmt.Sprintf("%s on %s, as measured", s.response.own.Label, s.xName())
-	f.Says = fmt.Sprintf("The cases as measured, with the curve of the median and bands for it and for a new case, in %s.", s.response.unitWords())
+	f.Says = fmt.Sprintf("The cases as measured, with the curve of the median and bands for it and for a new case, in %s.",
+		s.response.unitWords())
 	return f
 }
 
@@ -121,7 +122,8 @@ func (s *straightLine) followUp() {
 	if s.response.log {
 		blocks = append(blocks, s.readBack()...)
 	}
-	blocks = append(blocks, working.Say("**Case by case**: what was observed, what the line gives, and what is left."), working.TableBlock{Table: "cases"},
+	blocks = append(blocks, working.Say("**Case by case**: what was observed, what the line gives, and what is left."),
+		working.TableBlock{Table: "cases"},
 		s.response.derived([]float64{s.line.Intercept, s.line.Slope}, s.P.Roles["predictor"]),
 		working.Note("A residual is standardized by its own standard error; beyond ±2 a case lies far from the line, beyond ±3 very far. "+
 			"Leverage says how much a case could draw the line to itself, influence (Cook’s distance) how much it does: "+
@@ -149,7 +151,8 @@ func (s *straightLine) predictionBlocks() []working.Block {
 func (s *straightLine) readBack() []working.Block {
 	s.Figure(s.measuredFigure())
 	blocks := []working.Block{
-		working.Say("**Read back in %s.** For one %s of %s more, %s is multiplied by @{factor} (%s\u00a0%% interval: %s): %s.", s.response.unitWords(),
+		working.Say("**Read back in %s.** For one %s of %s more, %s is multiplied by @{factor} (%s\u00a0%% interval: %s): %s.",
+			s.response.unitWords(),
 			stepOf(s.predictor.Unit), s.xName(), s.response.ownName(), s.LevelWords(), s.factorWords(), percentOfFactor(s.Value("factor"))),
 		working.FormulaBlock{Quantity: "factor"}, working.FigureBlock{Figure: "measured"},
 	}
@@ -172,8 +175,10 @@ func (s *straightLine) perfect() {
 	}
 	s.Note("Every case lies on the line: there is nothing to measure the slope by, so there is no test.")
 	s.Step(working.Statistic, "b = "+s.Show("slope"), working.FormulaBlock{Quantity: "ss_x"}, working.FormulaBlock{Quantity: "ss_xy"},
-		working.FormulaBlock{Quantity: "slope"}, working.FormulaBlock{Quantity: "intercept"}, working.Say("**%s**", s.equation()), s.slopeMeaning(),
-		working.Warn("Every case lies on the line. That is seldom so with things that were measured: look whether one was calculated from the other.")).
+		working.FormulaBlock{Quantity: "slope"}, working.FormulaBlock{Quantity: "intercept"}, working.Say("**%s**", s.equation()),
+		s.slopeMeaning(),
+		working.Warn("Every case lies on the line. That is seldom so with things that were measured: look whether one was calculated from "+
+			"the other.")).
 		Opens = "slope"
 	s.ConcludeOtherwise("no test", working.Textf("All %d cases lie on the line %s. Without any distance from it there is nothing to test.",
 		s.line.N, s.equation()))

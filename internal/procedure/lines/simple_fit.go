@@ -51,9 +51,11 @@ func (s *straightLine) sums() {
 		ID: "intercept", Symbol: "a", Label: "Intercept", Unit: s.response.heading.Unit,
 		Says: fmt.Sprintf("The height of the line where %s is 0.", s.xName()),
 	}, working.Ratio, l.Intercept, formula.Subtract(formula.Ref("mean_response"), formula.Product{slope, formula.Ref("mean_predictor")}))
-	s.sum("ss_regression", `SS_{R}`, "Sum of squares of the line", "What the line explains: how far its heights lie from the mean response.", l.Regression,
+	s.sum("ss_regression", `SS_{R}`, "Sum of squares of the line", "What the line explains: how far its heights lie from the mean response.",
+		l.Regression,
 		formula.Product{slope, xy})
-	s.sum("ss_residual", `SS_{E}`, "Sum of squares of the residuals", "What the line leaves: how far the cases lie from it, upward and downward.", l.Residual,
+	s.sum("ss_residual", `SS_{E}`, "Sum of squares of the residuals",
+		"What the line leaves: how far the cases lie from it, upward and downward.", l.Residual,
 		formula.Subtract(formula.Ref("ss_total"), formula.Ref("ss_regression")))
 	s.Define(working.Quantity{
 		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "Every case gives one, and slope and intercept take two away.",
@@ -71,7 +73,8 @@ func (s *straightLine) shares() {
 	s.sum("r", "r", "Correlation", "From −1, all on a falling line, to 1, all on a rising one.", s.line.R, formula.Quotient{
 		Over: formula.Ref("ss_xy"), Under: formula.Root{X: formula.Product{formula.Ref("ss_x"), formula.Ref("ss_total")}},
 	})
-	s.sum("r_squared", "r^{2}", "Share explained", "Which share of the variation of the response the line explains.", s.line.Regression/s.line.SYY,
+	s.sum("r_squared", "r^{2}", "Share explained", "Which share of the variation of the response the line explains.",
+		s.line.Regression/s.line.SYY,
 		formula.Quotient{Over: formula.Ref("ss_regression"), Under: formula.Ref("ss_total")})
 }
 
@@ -79,7 +82,8 @@ func (s *straightLine) shares() {
 func (s *straightLine) errors() {
 	sd, x := formula.Ref("residual_sd"), formula.Ref("ss_x")
 	s.Define(working.Quantity{
-		ID: "residual_sd", Symbol: "s", Label: "Spread about the line", Unit: s.response.heading.Unit, Says: "How far cases typically lie above or below it.",
+		ID: "residual_sd", Symbol: "s", Label: "Spread about the line", Unit: s.response.heading.Unit,
+		Says: "How far cases typically lie above or below it.",
 	}, working.Ratio, s.line.ResidualSD, formula.Root{X: formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df")}})
 	s.Define(working.Quantity{
 		ID: "se_slope", Symbol: "s_{b}", Label: "Standard error of the slope", Unit: s.Unit,
@@ -89,7 +93,8 @@ func (s *straightLine) errors() {
 		ID: "se_intercept", Symbol: "s_{a}", Label: "Standard error of the intercept", Unit: s.response.heading.Unit,
 		Says: "The farther 0 lies from the mean of the predictor, the larger.",
 	}, working.Ratio, s.line.SEIntercept, formula.Product{sd, formula.Root{X: formula.Sum{
-		formula.Quotient{Over: formula.Num(1), Under: formula.Ref("n")}, formula.Quotient{Over: formula.Square(formula.Ref("mean_predictor")), Under: x},
+		formula.Quotient{Over: formula.Num(1), Under: formula.Ref("n")},
+		formula.Quotient{Over: formula.Square(formula.Ref("mean_predictor")), Under: x},
 	}}})
 }
 
@@ -218,7 +223,8 @@ func (s *straightLine) factor() {
 		}
 	}
 	step := stepOf(s.predictor.Unit)
-	define("factor", "slope", `\text{factor}`, "Factor for one "+step, fmt.Sprintf("What %s is multiplied by for one %s more.", s.response.ownName(), step))
+	define("factor", "slope", `\text{factor}`, "Factor for one "+step,
+		fmt.Sprintf("What %s is multiplied by for one %s more.", s.response.ownName(), step))
 	if s.Direction.Above() {
 		define("factor_low", "ci_low", `\text{lower factor}`, "Lower end of the factor", "Of the interval of the slope, as a factor.")
 	}

@@ -26,7 +26,8 @@ var Normality = describe.New(describe.Description{
 	AlsoCalled: []string{"Shapiro–Wilk test", "normality test", "normal probability plot"},
 	Takes:      []describe.Takes{describe.TakesVariables},
 	Roles: []describe.Role{cases.ResponseRole, {
-		ID: "group", Label: "Group", Says: "the category that tells the groups apart, if there are any", Kinds: []data.Kind{data.Category}, Max: 1,
+		ID: "group", Label: "Group", Says: "the category that tells the groups apart, if there are any", Kinds: []data.Kind{data.Category},
+		Max: 1,
 	}},
 }, describe.None, readNormality, func(assigned describe.Assigned) (why string, ok bool) {
 	response := assigned["response"][0]
@@ -34,7 +35,8 @@ var Normality = describe.New(describe.Description{
 		return fmt.Sprintf("%s is a number: whether it may be normal is looked at for each level of %s.",
 			response.Title(), words.InSentence(factor[0].Title())), true
 	}
-	return fmt.Sprintf("%s is a number: whether it may come from a normal population is looked at by its normal scores.", response.Title()), true
+	return fmt.Sprintf("%s is a number: whether it may come from a normal population is looked at by its normal scores.", response.Title()),
+		true
 })
 
 // shape is a problem about the shape of one sample or of several groups.
@@ -157,7 +159,8 @@ func (s *shape) counts() {
 	blocks := []working.Block{s.Counted(write.Counted{Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value"})}
 	if s.grouped() {
 		t := &working.Table{ID: "groups", Title: write.GroupsTitle(s.data), Key: []string{"group"}, Columns: []working.Column{
-			{ID: "group", Label: s.data.Factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "w", Label: "W", Numeric: true}, {ID: "p", Label: "p", Numeric: true},
+			{ID: "group", Label: s.data.Factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "w", Label: "W", Numeric: true},
+			{ID: "p", Label: "p", Numeric: true},
 		}}
 		var rows []working.Row
 		for i, g := range s.data.Each {
@@ -249,7 +252,8 @@ func (s *shape) test() {
 	series := s.Series(values, "x_{i}", s.decimals)
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases" + of, Says: "How many are used."},
 		working.Whole, float64(g.Moments.N), formula.Count{Column: series})
-	s.Define(working.Quantity{ID: "mean", Symbol: `\bar{x}`, Label: "Mean" + of, Unit: s.Unit, Says: "The sum of the cases over their number."},
+	s.Define(working.Quantity{ID: "mean", Symbol: `\bar{x}`, Label: "Mean" + of, Unit: s.Unit,
+		Says: "The sum of the cases over their number."},
 		working.Measure, g.Moments.Mean, formula.Quotient{Over: formula.Total{Column: series}, Under: formula.Ref("n")})
 	s.Define(working.Quantity{
 		ID: "w", Symbol: "W", Label: "Test statistic" + of,
@@ -266,7 +270,8 @@ func (s *shape) test() {
 		}, working.Ratio, one.Z, nil)
 		tail = formula.Tail{Of: s.Family, X: formula.Ref("z")}
 	}
-	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "p-value" + of, Says: "If H₀ is true: the probability of a W this small or smaller."},
+	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "p-value" + of,
+		Says: "If H₀ is true: the probability of a W this small or smaller."},
 		working.P, one.P, tail)
 	s.DecideByP("p", "w", "a sample that follows the line no better than this one")
 	if tests := len(s.tests); tests > 1 && one.P <= s.P.Alpha {
@@ -296,7 +301,8 @@ func (s *shape) conditions() {
 	smallest, largest := s.data.Smallest(), s.data.Largest()
 	switch {
 	case smallest < 10:
-		s.Condition("sample-size", working.Doubtful, working.Textf("With %s the test finds only gross departures: not rejecting says very little.",
+		s.Condition("sample-size", working.Doubtful, working.Textf("With %s the test finds only gross departures: not rejecting says very "+
+			"little.",
 			words.Count(smallest, "case")))
 	case largest > 300:
 		s.Condition("sample-size", working.Met, working.Textf("With %s the test also finds departures that do no harm to a mean. "+
@@ -314,7 +320,8 @@ func (s *shape) statistic() {
 		blocks = append(blocks, working.Say("The smallest p-value belongs to **%s**, and decides.", s.data.Each[s.worst].Name))
 	}
 	s.Step(working.Statistic, "W = "+s.Show("w"), append(blocks, working.Values{Quantities: []working.Ref{"w"}},
-		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal sample of this size "+
+		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal sample of "+
+			"this size "+
 			"would give. On the line it is 1; the more the dots bend away, the smaller."),
 		working.Note("Nobody computes W by hand: its weights come from a table or an approximation (Royston 1995)."))...).Opens = "w"
 	s.PValueStep()
@@ -329,7 +336,8 @@ func (s *shape) conclude() {
 	if s.Rejected() {
 		s.ConclusionStep(write.Conclusion{Used: s.data.Used(), More: working.Textf("%s", s.tailWords())})
 	} else {
-		s.ConcludeOtherwise("not shown", working.Textf("At α = @{alpha} the data (%s) do not speak against a normal shape. This is not evidence that %s.",
+		s.ConcludeOtherwise("not shown", working.Textf("At α = @{alpha} the data (%s) do not speak against a normal shape. This is not "+
+			"evidence that %s.",
 			used, s.Direction.H0()))
 	}
 	report := working.Textf("The shape of %s was compared with a normal one, *W* = @{w}, *p* %s@{p}.", s.response(), s.Relation("p"))

@@ -103,7 +103,8 @@ func (s *oneMean) measure() {
 		measured, saysMean, saysSD = working.Given, "Given in the problem.", "Given in the problem."
 	}
 	shown := []working.Ref{"n", s.ID}
-	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: s.of.noun, Says: "How many there are."}, working.Whole, float64(s.sample.Used()), nExpr)
+	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: s.of.noun, Says: "How many there are."}, working.Whole, float64(s.sample.Used()),
+		nExpr)
 	s.Define(working.Quantity{
 		ID: s.ID, Symbol: s.of.bar, Label: words.UpperFirst(s.Parameter), Unit: s.Unit, Says: saysMean,
 	}, measured, s.Observed, meanExpr)
@@ -172,7 +173,8 @@ func (s *oneMean) look() {
 	}
 	s.Figure(f)
 	s.Step(working.Look, s.WithUnit(s.ID), working.FigureBlock{Figure: "look"},
-		working.Say("%s @{%s}. Whether it lies farther from %s than chance would bring is what the test is for.", s.of.observed, s.ID, s.Hypothesised()),
+		working.Say("%s @{%s}. Whether it lies farther from %s than chance would bring is what the test is for.", s.of.observed, s.ID,
+			s.Hypothesised()),
 		working.Note("%s", reading)).Opens = s.ID
 }
 

@@ -62,10 +62,12 @@ func (s *oneMean) shape() {
 	n := s.sample.Used()
 	switch {
 	case s.sample.Summary && n >= stats.FewCases:
-		s.UnseenShape(working.Met, "With %d cases the mean is close to normal, unless they are strongly skewed, which a summary does not show.", n)
+		s.UnseenShape(working.Met, "With %d cases the mean is close to normal, unless they are strongly skewed, which a summary does not show.",
+			n)
 		return
 	case s.sample.Summary:
-		s.UnseenShape(working.Doubtful, "Cannot be seen from a summary. With %s the cases should themselves be close to normal, without far outliers.",
+		s.UnseenShape(working.Doubtful, "Cannot be seen from a summary. With %s the cases should themselves be close to normal, without "+
+			"far outliers.",
 			words.Count(n, "case"))
 		return
 	case n < stats.MinNormality:

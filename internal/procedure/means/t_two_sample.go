@@ -57,7 +57,8 @@ func fitsTwoSample(assigned describe.Assigned) (why string, ok bool) {
 		return fmt.Sprintf("%s is a number, and %s has %d levels: two of them can be picked and their means compared.",
 			response.Title(), name, levels), true
 	}
-	return fmt.Sprintf("%s is a number, and %s parts the cases into two independent groups: their means are compared.", response.Title(), name), true
+	return fmt.Sprintf("%s is a number, and %s parts the cases into two independent groups: their means are compared.", response.Title(),
+		name), true
 }
 
 // twoSample is a problem about two means.
@@ -112,7 +113,8 @@ func (s *twoSample) direction() write.Direction {
 		d.Plain = plain
 		said := []any{s.mean(), s.minus(), s.Hypothesised()}
 		d.Null = write.Fill(problem.Sides[string]{
-			Both: "the difference in %s, %s, is %s", Less: "the difference in %s, %s, is at least %s", Greater: "the difference in %s, %s, is at most %s",
+			Both: "the difference in %s, %s, is %s", Less: "the difference in %s, %s, is at least %s",
+			Greater: "the difference in %s, %s, is at most %s",
 		}, said...)
 		d.Alternative = write.Fill(problem.Sides[string]{
 			Both: "the difference in %s, %s, is not %s", Less: "the difference in %s, %s, is less than %s",
@@ -140,7 +142,8 @@ func (s *twoSample) Work(context.Context) (*working.Working, error) {
 	s.measure()
 	s.Define(working.Quantity{
 		ID: "difference", Symbol: fmt.Sprintf(`\bar{x}_{%s}-\bar{x}_{%s}`, s.first.Letter, s.second.Letter),
-		Label: "Difference of the means, " + s.minus(), Unit: s.Unit, Says: "What the samples say about the difference of the two population means.",
+		Label: "Difference of the means, " + s.minus(), Unit: s.Unit,
+		Says: "What the samples say about the difference of the two population means.",
 	}, working.Measure, s.stats.Difference, formula.Subtract(formula.Ref("mean_1"), formula.Ref("mean_2")))
 	s.look()
 	s.hypotheses()
@@ -160,7 +163,8 @@ func (s *twoSample) look() {
 	reading := working.Note("%s", s.GroupsFigure(s.data, s.decimals))
 	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("mean_1"), s.WithUnit("mean_2")),
 		working.FigureBlock{Figure: "look"},
-		working.Say("The sample means are @{mean_1} (%s) and @{mean_2} (%s). Whether that is more than chance would bring is what the test is for.",
+		working.Say("The sample means are @{mean_1} (%s) and @{mean_2} (%s). Whether that is more than chance would bring is what the test "+
+			"is for.",
 			s.first.Name, s.second.Name),
 		reading)
 }
@@ -224,7 +228,8 @@ func (s *twoSample) test() {
 		over = formula.Subtract(formula.Ref("mean_1"), formula.Ref("mean_2"), formula.Ref("difference_0"))
 	}
 	s.Define(working.Quantity{
-		ID: "t", Symbol: "t", Label: "Test statistic", Says: "How many standard errors the observed difference lies from the difference that H₀ states.",
+		ID: "t", Symbol: "t", Label: "Test statistic", Says: "How many standard errors the observed difference lies from the difference " +
+			"that H₀ states.",
 	}, working.Ratio, s.stats.T, formula.Quotient{Over: over, Under: formula.Ref("se")})
 	s.Test(working.Test{
 		Statistic: "t", Symbol: "t", Degrees: []working.Ref{"df"}, Family: s.Family,
@@ -236,7 +241,8 @@ func (s *twoSample) test() {
 func (s *twoSample) statistic(steps []working.Block) {
 	steps = append(steps,
 		working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "t"}, s.Distance("t", stats.NoCorrection),
-		working.Note("It is $t$ and not $z$, because the standard deviations were estimated from the samples; $z$ belongs where the population's are known."))
+		working.Note("It is $t$ and not $z$, because the standard deviations were estimated from the samples; $z$ belongs where the "+
+			"population's are known."))
 	s.Step(working.Statistic, "t = "+s.Show("t"), steps...).Opens = "t"
 }
 
@@ -268,7 +274,8 @@ func (s *twoSample) conclude() {
 			s.minus(), s.LevelWords(), s.IntervalWords()),
 		Warnings: []working.Block{s.Important("a difference", s.data.Response.Label)},
 	})
-	s.ReportStep(s.report(), "Means and standard deviations first, then the statistic with its degrees of freedom, p, the interval and the size of the effect.")
+	s.ReportStep(s.report(), "Means and standard deviations first, then the statistic with its degrees of freedom, p, the interval and "+
+		"the size of the effect.")
 }
 
 func (s *twoSample) report() working.Text {
@@ -276,7 +283,8 @@ func (s *twoSample) report() working.Text {
 	if s.pooled {
 		form = "variances assumed equal"
 	}
-	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = @{n_2}) %s, "+
+	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = "+
+		"@{n_2}) %s, "+
 		"*t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
 		words.UpperFirst(s.mean()), s.first.Name, s.second.Name, s.significant(), s.Relation("p"), s.Direction.Tails(), form, s.LevelWords(),
 		s.Reported(math.Inf(-1), math.Inf(1)))

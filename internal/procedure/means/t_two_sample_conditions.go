@@ -115,7 +115,8 @@ func (s *twoSample) resample() {
 			sds, with = []float64{s.stats.PooledSD, s.stats.PooledSD}, "with the pooled standard deviation"
 		}
 		s.ResampleBy(working.Resampling{
-			How: fmt.Sprintf("Two samples of %d and %d cases are drawn from normal populations that agree with H₀, %s, and t is calculated for them.",
+			How: fmt.Sprintf("Two samples of %d and %d cases are drawn from normal populations that agree with H₀, %s, and t is calculated "+
+				"for them.",
 				sizes[0], sizes[1], with),
 			Assumes: "The curve takes the same for granted: normal populations.",
 			Sampler: func() stats.Sampler { return stats.DrawNormal(sizes, sds, statistic) },

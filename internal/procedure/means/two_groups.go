@@ -140,7 +140,8 @@ func (s *twoGroups) dataStep() {
 		counted.Others = "of other groups"
 		last = working.Note("Only the summary is given, so nothing can be said about single cases or about the shape of the groups.")
 	}
-	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), s.Counted(counted), working.TableBlock{Table: "groups"}, last)
+	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), s.Counted(counted), working.TableBlock{Table: "groups"},
+		last)
 }
 
 // skewness defines how lopsided each group is.
@@ -175,6 +176,7 @@ func (s *twoGroups) conditionsOf(ids []string, more ...working.Block) {
 func fitsTwoGroups(compares string) func(describe.Assigned) (string, bool) {
 	return func(assigned describe.Assigned) (why string, ok bool) {
 		response, factor := assigned["response"][0], assigned["group"][0]
-		return fmt.Sprintf("%s is a number, and %s parts the cases into groups: %s.", response.Title(), words.InSentence(factor.Title()), compares), true
+		return fmt.Sprintf("%s is a number, and %s parts the cases into groups: %s.", response.Title(), words.InSentence(factor.Title()),
+			compares), true
 	}
 }

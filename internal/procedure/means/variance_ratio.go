@@ -73,10 +73,12 @@ func (s *varianceRatio) direction() write.Direction {
 			Greater: "%s does not vary more for %s than for %s",
 		}, s.response(), s.first.Name, s.second.Name),
 		Alternative: write.Fill(problem.Sides[string]{
-			Both: "the variance of %s differs between %s and %s", Less: "%s varies less for %s than for %s", Greater: "%s varies more for %s than for %s",
+			Both: "the variance of %s differs between %s and %s", Less: "%s varies less for %s than for %s",
+			Greater: "%s varies more for %s than for %s",
 		}, s.response(), s.first.Name, s.second.Name),
 		Extreme: problem.Sides[string]{
-			Both: "a ratio at least this far from 1, to either side,", Less: "a ratio as small as this one or smaller", Greater: "a ratio as large as this one or larger",
+			Both: "a ratio at least this far from 1, to either side,", Less: "a ratio as small as this one or smaller",
+			Greater: "a ratio as large as this one or larger",
 		},
 		TeX:     write.Compared{Left: fmt.Sprintf(`\sigma^{2}_{%s}/\sigma^{2}_{%s}`, first, second), Right: "1"},
 		Plain:   write.Compared{Left: "σ²_" + first, Right: "σ²_" + second},
@@ -116,7 +118,8 @@ func (s *varianceRatio) look() {
 
 func (s *varianceRatio) test() {
 	s.each(working.Quantity{
-		ID: "variance", Symbol: "s^{2}", Label: "Variance", Unit: write.Squared(s.data.Response.Unit), Says: "The square of the standard deviation.",
+		ID: "variance", Symbol: "s^{2}", Label: "Variance", Unit: write.Squared(s.data.Response.Unit),
+		Says: "The square of the standard deviation.",
 	}, working.Measure, func(g *cases.Group) float64 { return g.Moments.SD * g.Moments.SD },
 		func(i int, _ *cases.Group) formula.Expr { return formula.Square(indexed("sd", i)) })
 	s.each(working.Quantity{
@@ -141,7 +144,8 @@ func (s *varianceRatio) resample() {
 	}
 	if s.data.Summary {
 		s.ResampleBy(working.Resampling{
-			How: fmt.Sprintf("Two samples of %d and %d cases are drawn from normal populations of one standard deviation, and F is calculated for them.",
+			How: fmt.Sprintf("Two samples of %d and %d cases are drawn from normal populations of one standard deviation, and F is calculated "+
+				"for them.",
 				sizes[0], sizes[1]),
 			Assumes: "The curve takes the same for granted: normal populations.",
 			Sampler: func() stats.Sampler { return stats.DrawNormal(sizes, []float64{1, 1}, statistic) },
@@ -156,7 +160,8 @@ func (s *varianceRatio) resample() {
 	}
 	s.ResampleBy(working.Resampling{
 		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label, once each is measured from its group’s mean. "+
-			"So the labels “%s” and “%s” are shuffled among these %d distances, and F is calculated anew.", s.first.Name, s.second.Name, len(distances)),
+			"So the labels “%s” and “%s” are shuffled among these %d distances, and F is calculated anew.", s.first.Name, s.second.Name,
+			len(distances)),
 		Assumes: "Shuffling needs no normal shape, which the curve does need: where the groups are not normal the two may part.",
 		Sampler: func() stats.Sampler { return stats.ShuffleLabels(distances, sizes, statistic) },
 	})
@@ -167,7 +172,8 @@ func (s *varianceRatio) conditions() {
 	s.TakenAsMet(write.InGroup)
 	if !s.data.Summary {
 		s.Instead = []working.Action{write.By("variance-spread", "Compare by deviations",
-			"Works the same problem with the distances from the medians, which stand other shapes better, beside this one. That test has no direction.")}
+			"Works the same problem with the distances from the medians, which stand other shapes better, beside this one. That test has no "+
+				"direction.")}
 	}
 	s.shape()
 	s.conditionsOf([]string{"independence", "normality"},
@@ -179,7 +185,8 @@ func (s *varianceRatio) conditions() {
 // granted whatever the number of cases.
 func (s *varianceRatio) shape() {
 	if s.data.Summary {
-		s.UnseenShape(working.Doubtful, "Cannot be seen from a summary. The cases of both groups must themselves be normal, however many there are.")
+		s.UnseenShape(working.Doubtful, "Cannot be seen from a summary. The cases of both groups must themselves be normal, however many "+
+			"there are.")
 		return
 	}
 	s.skewness()
@@ -187,7 +194,8 @@ func (s *varianceRatio) shape() {
 	w := found.Says("these cases")
 	switch {
 	case found.Without != nil:
-		s.UnseenShape(working.Doubtful, "%s: too few cases of %s show a shape, and both groups must themselves be normal.", w, found.Without[0].Name)
+		s.UnseenShape(working.Doubtful, "%s: too few cases of %s show a shape, and both groups must themselves be normal.", w,
+			found.Without[0].Name)
 	case found.Shape.Rejected:
 		s.UnseenShape(working.NotMet, "%s. A ratio of variances needs normal cases, however many there are.", w)
 	default:
@@ -235,7 +243,8 @@ func (s *varianceRatio) conclude() {
 	if s.Rejected() {
 		was = "was"
 	}
-	s.ReportStep(working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) %s significantly %s that for %s (*SD* = @{sd_2}, *n* = @{n_2}), "+
+	s.ReportStep(working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) %s significantly %s that for %s (*SD* = "+
+		"@{sd_2}, *n* = @{n_2}), "+
 		"*F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s].",
 		s.response(), s.first.Name, was, s.Direction.Than(), s.second.Name, s.Relation("p"), s.Direction.Tails(), s.LevelWords(),
 		s.Reported(0, math.Inf(1))),
@@ -245,7 +254,8 @@ func (s *varianceRatio) conclude() {
 func (s *varianceRatio) followUp() {
 	s.ratioFigure()
 	s.Step(working.FollowUp, "", append(s.IntervalBlocks(), working.Say("A ratio of 1 means equal variances. "+
-		"A ratio of 4 means that the first group's standard deviation is twice the second's: standard deviations are compared by the square root."))...)
+		"A ratio of 4 means that the first group's standard deviation is twice the second's: standard deviations are compared by the "+
+		"square root."))...)
 }
 
 func (s *varianceRatio) ratioFigure() {
@@ -257,7 +267,8 @@ func (s *varianceRatio) ratioFigure() {
 			s.LevelWords(), s.Subject, s.IntervalWords(), s.Show("f")),
 		Axis: working.Axis{Label: s.Subject},
 		Marks: []working.Mark{
-			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, s.stats.F, high), Refs: []working.Ref{"ci_low", "f", "ci_high"}},
+			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, s.stats.F, high),
+				Refs: []working.Ref{"ci_low", "f", "ci_high"}},
 			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(1), Refs: []working.Ref{"f_0"}},
 		},
 	}

@@ -64,7 +64,8 @@ func readVarianceSpread(p *problem.Problem, d *describe.Description, o *spreadOp
 	if len(g.Each) < 2 {
 		return nil, problem.Errors{{
 			Pointer: "/roles/group", Instead: "choose a group variable with two levels or more",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and spreads are compared", problem.Shorten(g.Factor), words.Count(len(g.Each), "level")),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, and spreads are compared", problem.Shorten(g.Factor),
+				words.Count(len(g.Each), "level")),
 		}}
 	}
 	s := &deviations{d: d, data: g, from: o.from, decimals: g.Decimals()}
@@ -86,7 +87,8 @@ func readVarianceSpread(p *problem.Problem, d *describe.Description, o *spreadOp
 		}}
 	case !(s.stats.Within > 0):
 		return nil, problem.Errors{{
-			Pointer: "/roles/response", Says: "in no group do the deviations differ, so there is nothing to compare them by", Instead: "check the data",
+			Pointer: "/roles/response", Says: "in no group do the deviations differ, so there is nothing to compare them by",
+			Instead: "check the data",
 		}}
 	case math.IsInf(s.stats.F, 0) || math.IsNaN(s.stats.F):
 		return nil, cases.TooFarApart()
@@ -113,7 +115,8 @@ func (s *deviations) Work(context.Context) (*working.Working, error) {
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.LiveOption(s.d, "deviations_from", s.from)
 	s.Brief(working.Textf("Compare the spread of **%s** between the levels of **%s**", s.response(), words.InSentence(s.data.Factor)))
-	s.QuestionStep(working.Say("The question is about the spread of *%s* in %s. Each case is turned into its distance from the %s of its group; "+
+	s.QuestionStep(working.Say("The question is about the spread of *%s* in %s. Each case is turned into its distance from the %s of "+
+		"its group; "+
 		"groups that spread more have larger distances on average.", s.response(), words.Count(len(s.data.Each), "group"), s.from))
 	s.groups()
 	s.look()
@@ -145,7 +148,8 @@ func (s *deviations) groups() {
 	s.Table(t)
 	in := words.Count(len(s.data.Each), "group")
 	s.Step(working.Data, fmt.Sprintf("n = %d", s.data.Used()), s.Counted(write.Counted{
-		Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value", All: working.Textf(" in %s", in), Some: working.Textf(", in %s", in),
+		Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value", All: working.Textf(" in %s", in),
+		Some: working.Textf(", in %s", in),
 	}), working.TableBlock{Table: "groups"})
 }
 
@@ -159,7 +163,8 @@ func (s *deviations) look() {
 		g := &s.data.Each[row]
 		f.Marks = append(f.Marks, write.BoxMarks(row, g.Spread(), g.Moments.Mean)...)
 		ends = append(ends, g.Five.Min, g.Five.Max)
-		says = append(says, fmt.Sprintf("%s: from %s to %s", g.Name, working.FormatNumber(g.Five.Min, s.decimals), working.FormatNumber(g.Five.Max, s.decimals)))
+		says = append(says, fmt.Sprintf("%s: from %s to %s", g.Name, working.FormatNumber(g.Five.Min, s.decimals),
+			working.FormatNumber(g.Five.Max, s.decimals)))
 		distances = append(distances, working.FormatNumber(s.moments[row].Mean, s.decimals+1))
 	}
 	f.Axis.Min, f.Axis.Max = write.Axis(ends...)
@@ -170,7 +175,8 @@ func (s *deviations) look() {
 		key = strings.Join(distances[:3], ", ") + " …"
 	}
 	s.Step(working.Look, key, working.FigureBlock{Figure: "look"},
-		working.Say("On average the cases lie %s from the %s of their group. Whether that differs by more than chance would bring is what the test is for.",
+		working.Say("On average the cases lie %s from the %s of their group. Whether that differs by more than chance would bring is what "+
+			"the test is for.",
 			strings.Join(distances, ", "), s.from),
 		working.Note("Each dot is a case. The box holds the middle half of a group, the thick line is its median, the ring its mean."))
 }
@@ -194,12 +200,14 @@ func (s *deviations) test() {
 		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Unit: squared, Says: says}, working.Ratio, value, nil)
 	}
 	define("ss_between", `SS_{B}`, "Between the groups",
-		"How far the groups' mean distances lie from the mean distance of all cases: squared, and each group counted by its cases.", s.stats.Between)
+		"How far the groups' mean distances lie from the mean distance of all cases: squared, and each group counted by its cases.",
+		s.stats.Between)
 	define("ss_within", `SS_{W}`, "Within the groups",
 		"How far the distances lie from the mean distance of their own group, squared and summed.", s.stats.Within)
 	s.Define(working.Quantity{ID: "df_1", Symbol: `\nu_{1}`, Label: "Degrees of freedom between", Says: "The number of groups less one."},
 		working.Degrees, s.stats.DFBetween, nil)
-	s.Define(working.Quantity{ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom within", Says: "The number of cases less one for each group."},
+	s.Define(working.Quantity{ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom within",
+		Says: "The number of cases less one for each group."},
 		working.Degrees, s.stats.DFWithin, nil)
 	mean := func(id working.Ref, symbol, label string, ss, df formula.Ref, value float64) {
 		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Unit: squared, Says: "The sum of squares for each degree of freedom."},
@@ -212,7 +220,8 @@ func (s *deviations) test() {
 	}, working.Ratio, s.stats.F, formula.Quotient{Over: formula.Ref("ms_between"), Under: formula.Ref("ms_within")})
 	s.Test(working.Test{
 		Statistic: "f", Symbol: "F", Degrees: []working.Ref{"df_1", "df_2"}, Family: s.Family, UpperOnly: true,
-		Name: "F, " + s.DegreesWords("df_1", "df_2"), Extreme: "groups whose distances differ at least as much, compared with the distances within them,",
+		Name: "F, " + s.DegreesWords("df_1", "df_2"), Extreme: "groups whose distances differ at least as much, compared with the " +
+			"distances within them,",
 	})
 	s.resample()
 }
@@ -240,10 +249,12 @@ func (s *deviations) conditions() {
 	s.TakenAsMet(write.InGroup)
 	smallest := s.data.Smallest()
 	if smallest >= 5 {
-		s.Condition("sample-size", working.Met, working.Textf("The smallest group has %s. The shape of the groups matters little for distances from the %s.",
+		s.Condition("sample-size", working.Met, working.Textf("The smallest group has %s. The shape of the groups matters little for "+
+			"distances from the %s.",
 			words.Count(smallest, "case"), s.from))
 	} else {
-		s.Condition("sample-size", working.Doubtful, working.Textf("The smallest group has %s only: with so few the test seldom finds a difference of spreads, "+
+		s.Condition("sample-size", working.Doubtful, working.Textf("The smallest group has %s only: with so few the test seldom finds a "+
+			"difference of spreads, "+
 			"and means little where it does not.", words.Count(smallest, "case")))
 	}
 	s.ConditionsStep([]string{"independence", "sample-size"})
@@ -252,7 +263,8 @@ func (s *deviations) conditions() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *deviations) statistic() {
 	s.Step(working.Statistic, "F = "+s.Show("f"),
-		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* the groups, @{ss_between}, "+
+		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* the "+
+			"groups, @{ss_between}, "+
 			"against how much they differ *within* them, @{ss_within}.", s.from),
 		working.FormulaBlock{Quantity: "ms_between"}, working.FormulaBlock{Quantity: "ms_within"}, working.FormulaBlock{Quantity: "f"},
 		working.Say("If the groups spread alike, F lies near 1.")).Opens = "f"
@@ -268,7 +280,8 @@ func (s *deviations) conclude() {
 	if s.Rejected() {
 		differed = "differed"
 	}
-	s.ReportStep(working.Textf("The spread of %s %s significantly between the groups (distances from the %s), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}.",
+	s.ReportStep(working.Textf("The spread of %s %s significantly between the groups (distances from the %s), *F*(@{df_1}, @{df_2}) = "+
+		"@{f}, *p* %s@{p}.",
 		s.response(), differed, s.from, s.Relation("p")), "What was compared first, then F with its degrees of freedom and p.")
 	s.Step(working.FollowUp, "", working.TableBlock{Table: "groups"},
 		working.Say("Which group spreads more is read off the table: by its standard deviation, and by the mean distance from its %s.", s.from),

@@ -23,7 +23,8 @@ type oneOptions struct {
 
 // categoryResponse is the category one of whose levels is counted.
 var categoryResponse = describe.Role{
-	ID: "response", Label: "Response", Says: "the category, one of whose levels is the success", Kinds: []data.Kind{data.Category}, Min: 1, Max: 1,
+	ID: "response", Label: "Response", Says: "the category, one of whose levels is the success", Kinds: []data.Kind{data.Category}, Min: 1,
+	Max: 1,
 }
 
 // One compares one proportion with a value, by the normal approximation and exactly.
@@ -45,7 +46,8 @@ var One = describe.New(describe.Description{
 		write.ContinuityOption(&o.continuity),
 	}
 }, readOne, func(assigned describe.Assigned) (why string, ok bool) {
-	return assigned["response"][0].Title() + " is a category: how often one of its levels occurs is compared with a share that is claimed.", true
+	return assigned["response"][0].Title() + " is a category: how often one of its levels occurs is compared with a share that is claimed.",
+		true
 })
 
 // oneProportion is a problem about one proportion.
@@ -67,7 +69,8 @@ func readOne(p *problem.Problem, d *describe.Description, o *oneOptions) (descri
 	}
 	if !(o.proportion > 0 && o.proportion < 1) {
 		return nil, problem.Errors{{
-			Pointer: "/options/proportion", Says: "proportion is " + data.FormatNumber(o.proportion), Instead: "it must lie between 0 and 1, both excluded",
+			Pointer: "/options/proportion", Says: "proportion is " + data.FormatNumber(o.proportion),
+			Instead: "it must lie between 0 and 1, both excluded",
 		}}
 	}
 	s.ID, s.Parameter, s.Option, s.SEID, s.Family = "proportion", "proportion", "proportion", "se", write.Z
@@ -130,7 +133,8 @@ func (s *oneProportion) readCounts(c *problem.Counts, success *string) error {
 func (s *oneProportion) direction() write.Direction {
 	d := write.Direction{
 		Tail: s.P.Tail,
-		Null: write.Fill(problem.Sides[string]{Both: "%s is %s", Less: "%s is at least %s", Greater: "%s is at most %s"}, s.Subject, s.Hypothesised()),
+		Null: write.Fill(problem.Sides[string]{Both: "%s is %s", Less: "%s is at least %s", Greater: "%s is at most %s"}, s.Subject,
+			s.Hypothesised()),
 		Alternative: write.Fill(problem.Sides[string]{
 			Both: "%s differs from %s", Less: "%s is lower than %s", Greater: "%s is higher than %s",
 		}, s.Subject, s.Hypothesised()),
@@ -198,7 +202,8 @@ func (s *oneProportion) look() {
 	others := share{name: "all others", n: s.n, successes: s.n - s.successes}
 	s.Figure(shareBars(s.response, s.success, []share{successes, others}))
 	s.Step(working.Look, "p̂ = "+s.Show("proportion"), working.FigureBlock{Figure: "look"},
-		working.Say("The proportion in the sample is @{proportion}. Whether it lies farther from %s than chance would bring is what the test is for.",
+		working.Say("The proportion in the sample is @{proportion}. Whether it lies farther from %s than chance would bring is what the "+
+			"test is for.",
 			s.Hypothesised())).Opens = "proportion"
 }
 
@@ -208,7 +213,8 @@ func (s *oneProportion) test() {
 		ID: "se", Symbol: `\sigma_{\hat{p}}`, Label: "Standard error under H₀",
 		Says: "How far the proportion of such a sample typically lies from the true one, if H₀ is true. " +
 			"It comes from the proportion that H₀ states, not from the observed one.",
-	}, working.Ratio, s.SE, formula.Root{X: formula.Quotient{Over: formula.Product{null, formula.Subtract(one, null)}, Under: formula.Ref("n")}})
+	}, working.Ratio, s.SE, formula.Root{X: formula.Quotient{Over: formula.Product{null, formula.Subtract(one, null)},
+		Under: formula.Ref("n")}})
 	over := s.FromNull(true)
 	if s.continuity != stats.NoCorrection {
 		over = s.Correct(write.Correction{
@@ -226,7 +232,8 @@ func (s *oneProportion) test() {
 	binomial := dist.Binomial{N: s.n, P: s.Null}
 	exact := s.Direction.CountedP(binomial, s.successes, func() float64 { return stats.BinomialExact(s.successes, s.n, s.Null) })
 	s.Define(working.Quantity{
-		ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "From the binomial distribution itself, without the normal approximation.",
+		ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value",
+		Says: "From the binomial distribution itself, without the normal approximation.",
 	}, working.P, exact, nil)
 }
 
@@ -234,7 +241,8 @@ func (s *oneProportion) test() {
 func (s *oneProportion) resample() {
 	z := func(successes int) float64 { return stats.CompareProportion(successes, s.n, s.Null, s.continuity).Z }
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true each of %d cases is a success with probability %s. So as many are drawn, the successes among them counted, "+
+		How: fmt.Sprintf("If H₀ is true each of %d cases is a success with probability %s. So as many are drawn, the successes among them "+
+			"counted, "+
 			"and z is calculated for that count.", s.n, s.Hypothesised()),
 		Assumes: "Drawing counts is exact but for chance; the normal curve is an approximation of it.",
 		Sampler: func() stats.Sampler { return stats.DrawCount(dist.Binomial{N: s.n, P: s.Null}, z) },
@@ -256,8 +264,9 @@ func (s *oneProportion) statistic() {
 	if s.continuity != stats.NoCorrection {
 		blocks = append(blocks, write.CorrectionSays(s.continuity, "half a case"))
 	}
-	s.Step(working.Statistic, "z = "+s.Show("z"), append(blocks, s.Distance("z", s.continuity),
-		working.Note("The statistic is $z$: the standard error follows from the proportion of H₀, and nothing has to be estimated."))...).Opens = "z"
+	blocks = append(blocks, s.Distance("z", s.continuity),
+		working.Note("The statistic is $z$: the standard error follows from the proportion of H₀, and nothing has to be estimated."))
+	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
 }
 
 // interval defines Wilson's interval and, beside it, the exact one.
@@ -283,7 +292,8 @@ func (s *oneProportion) interval() {
 
 func (s *oneProportion) conclude() {
 	s.ConclusionStep(write.Conclusion{
-		Used: s.n, More: working.Textf(" The estimated proportion is @{proportion} (%s\u00a0%% interval: %s).", s.LevelWords(), s.IntervalWords()),
+		Used: s.n, More: working.Textf(" The estimated proportion is @{proportion} (%s\u00a0%% interval: %s).", s.LevelWords(),
+			s.IntervalWords()),
 	})
 	s.ReportStep(working.Textf("%d of %d (%s) were %s, *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); %s\u00a0%% CI [%s].",
 		s.successes, s.n, percentWords(100*s.Observed), s.success, s.Relation("p"), s.Direction.Tails(), s.Relation("p_exact"), s.LevelWords(),
@@ -293,7 +303,8 @@ func (s *oneProportion) conclude() {
 func (s *oneProportion) followUp() {
 	s.IntervalFigure(nil)
 	s.Step(working.FollowUp, "", append(s.IntervalBlocks(),
-		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} standard errors. "+
+		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} standard "+
+			"errors. "+
 			"The exact one (Clopper and Pearson), %s, is a little wider: it never holds the true proportion less often than it says.",
 			s.Between("exact_low", "exact_high", "none")))...)
 	low, high := s.Region(dist.Normal{})

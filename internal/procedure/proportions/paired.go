@@ -300,15 +300,18 @@ func (s *pairedAnswers) test() {
 	})
 	n := s.changed()
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true a case that changes may as well change the other way. So a coin is tossed for each of the %d that changed, "+
+		How: fmt.Sprintf("If H₀ is true a case that changes may as well change the other way. So a coin is tossed for each of the %d that "+
+			"changed, "+
 			"and χ² is calculated anew.", n),
 		Assumes: "Tossing is exact but for chance; the curve is an approximation of it.",
 		Sampler: func() stats.Sampler {
-			return stats.DrawCount(dist.Binomial{N: n, P: 0.5}, func(b int) float64 { return stats.CompareDiscordant(b, n-b, s.continuity).ChiSquare })
+			return stats.DrawCount(dist.Binomial{N: n, P: 0.5},
+				func(b int) float64 { return stats.CompareDiscordant(b, n-b, s.continuity).ChiSquare })
 		},
 	})
 	s.Define(working.Quantity{
-		ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: "From the binomial distribution of the changes with probability one half.",
+		ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value",
+		Says: "From the binomial distribution of the changes with probability one half.",
 	}, working.P, s.stats.Exact, nil)
 }
 
@@ -338,9 +341,11 @@ func (s *pairedAnswers) conclude() {
 		Detail: working.Textf(": from @{proportion_1} to @{proportion_2}"), Misses: fmt.Sprintf("“%s” became more or less frequent", s.levels[0]),
 	})
 	s.ReportStep(working.Textf("%s changed from @{proportion_1} to @{proportion_2} (@{b} and @{c} changed one way and the other), "+
-		"*χ*²(1, *N* = @{n}) = @{chi_square}, *p* %s@{p} (exact *p* %s@{p_exact}).", words.UpperFirst(s.levels[0]), s.Relation("p"), s.Relation("p_exact")),
+		"*χ*²(1, *N* = @{n}) = @{chi_square}, *p* %s@{p} (exact *p* %s@{p_exact}).", words.UpperFirst(s.levels[0]), s.Relation("p"),
+		s.Relation("p_exact")),
 		"The two shares and the changes first, then the statistic and both p-values.")
-	s.Define(working.Quantity{ID: "difference", Symbol: `\hat{p}_{1}-\hat{p}_{2}`, Label: "Difference of the shares", Says: "First less second."},
+	s.Define(working.Quantity{ID: "difference", Symbol: `\hat{p}_{1}-\hat{p}_{2}`, Label: "Difference of the shares",
+		Says: "First less second."},
 		working.Ratio, float64(s.cells[0][1]-s.cells[1][0])/float64(s.n()),
 		formula.Quotient{Over: formula.Subtract(formula.Ref("b"), formula.Ref("c")), Under: formula.Ref("n")})
 	s.Step(working.FollowUp, "p̂₁ − p̂₂ = "+s.Show("difference"), working.FormulaBlock{Quantity: "difference"},

@@ -53,7 +53,8 @@ func (s *share) proportion() float64 { return float64(s.successes) / float64(s.n
 func successOf(v *data.Variable, wanted *string) (code int, name string, err error) {
 	if wanted == nil {
 		return 0, "", problem.Errors{{
-			Pointer: "/options/success", Says: "it is not said which level is the success", Instead: "name one of " + problem.List(cases.LevelNames(v), "or"),
+			Pointer: "/options/success", Says: "it is not said which level is the success", Instead: "name one of " +
+				problem.List(cases.LevelNames(v), "or"),
 		}}
 	}
 	at := v.FindLevel(*wanted)

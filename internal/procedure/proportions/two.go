@@ -147,7 +147,8 @@ func (s *twoProportions) readCases(success *string) error {
 	if len(there) != 2 {
 		return problem.Errors{{
 			Pointer: "/roles/group", Instead: "choose a group variable with two levels, or recode it",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and two groups are compared", problem.Shorten(s.factor), words.Count(len(there), "level")),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, and two groups are compared", problem.Shorten(s.factor),
+				words.Count(len(there), "level")),
 		}}
 	}
 	s.first, s.second = there[0], there[1]
@@ -186,7 +187,8 @@ func (s *twoProportions) Work(context.Context) (*working.Working, error) {
 	s.TailControl()
 	s.ContinuityControl(s.d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the share of **%s** between **%s** and **%s**", s.success, s.first.name, s.second.name))
-	s.QuestionStep(working.Say("The question is about two proportions: how often *%s* is **%s** for **%s** and for **%s**. Throughout, a difference is %s.",
+	s.QuestionStep(working.Say("The question is about two proportions: how often *%s* is **%s** for **%s** and for **%s**. Throughout, "+
+		"a difference is %s.",
 		words.InSentence(s.response), s.success, s.first.name, s.second.name, s.minus()))
 	s.count()
 	s.look()
@@ -258,7 +260,8 @@ func (s *twoProportions) defineShare(i int, one share) {
 		Says: "How many of them are a success: each counts 1, all others 0.",
 	}, working.Whole, float64(one.successes), successesExpr)
 	s.Define(working.Quantity{
-		ID: write.Indexed("proportion", i), Symbol: `\hat{p}` + index, Label: "Proportion, " + one.name, Says: "The share of successes in the group.",
+		ID: write.Indexed("proportion", i), Symbol: `\hat{p}` + index, Label: "Proportion, " + one.name,
+		Says: "The share of successes in the group.",
 	}, working.Ratio, one.proportion(), formula.Quotient{Over: indexed("successes", i), Under: indexed("n", i)})
 }
 
@@ -321,7 +324,8 @@ func (s *twoProportions) test() {
 			Over: formula.NotBelow{X: formula.Subtract(formula.Abs{X: formula.Ref("difference")}, half)}, Under: formula.Ref("se"),
 		})
 	}
-	s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Test statistic", Says: "How many standard errors the observed difference lies from 0."},
+	s.Define(working.Quantity{ID: "z", Symbol: "z", Label: "Test statistic",
+		Says: "How many standard errors the observed difference lies from 0."},
 		working.Ratio, s.stats.Z, formula.Quotient{Over: over, Under: formula.Ref("se")})
 	s.Define(working.Quantity{
 		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Chi-square", Says: "The statistic of the test of independence for the same table.",
@@ -364,7 +368,8 @@ func (s *twoProportions) resample() {
 	}
 	uncorrected := stats.CompareProportions(s.first.successes, s.first.n, s.second.successes, s.second.n, stats.NoCorrection)
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled among all %d cases, "+
+		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled "+
+			"among all %d cases, "+
 			"the %d successes fall to the groups as they will, and z is calculated anew.", s.first.name, s.second.name, s.n(), successes),
 		Assumes: "Shuffling keeps the number of successes as it is, as Fisher’s exact p-value does; the normal curve is an approximation.",
 		Sampler: func() stats.Sampler { return stats.DrawCount(s.tables(), z) },
@@ -423,9 +428,11 @@ func (s *twoProportions) interval() {
 func (s *twoProportions) conclude() {
 	s.ConclusionStep(write.Conclusion{
 		Used: s.n(),
-		More: working.Textf(" The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).", s.minus(), s.LevelWords(), s.IntervalWords()),
+		More: working.Textf(" The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).", s.minus(), s.LevelWords(),
+			s.IntervalWords()),
 	})
-	s.ReportStep(working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* %s@{p_exact}); "+
+	s.ReportStep(working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* "+
+		"%s@{p_exact}); "+
 		"difference @{difference}, %s\u00a0%% CI [%s].",
 		words.UpperFirst(s.success), s.first.successes, s.first.n, s.first.name, percentWords(100*s.stats.First),
 		s.second.successes, s.second.n, s.second.name, percentWords(100*s.stats.Second),
@@ -437,7 +444,8 @@ func (s *twoProportions) followUp() {
 	s.IntervalFigure(nil)
 	blocks := append(s.IntervalBlocks(), working.FormulaBlock{Quantity: "se_interval"})
 	if s.second.successes > 0 && s.first.successes > 0 {
-		blocks = append(blocks, working.Say("**As a ratio**: “%s” is %s for %s as for %s.", s.success, timesWords(s.stats.Ratio), s.first.name, s.second.name),
+		blocks = append(blocks, working.Say("**As a ratio**: “%s” is %s for %s as for %s.", s.success, timesWords(s.stats.Ratio), s.first.name,
+			s.second.name),
 			working.FormulaBlock{Quantity: "ratio"})
 	}
 	s.Step(working.FollowUp, "", blocks...)
@@ -458,7 +466,8 @@ func (s *twoProportions) plan() {
 			return fmt.Sprintf("true proportions of %s and %s", working.FormatShortest(truth[0]), working.FormatShortest(truth[1]))
 		},
 		Side: func(truth []float64) int { return write.SideOf(truth[0] - truth[1]) },
-		Basis: "Calculated exactly, from the binomial probabilities of all pairs of counts whose z lies in the rejection region. Counts go in steps, " +
+		Basis: "Calculated exactly, from the binomial probabilities of all pairs of counts whose z lies in the rejection region. Counts go " +
+			"in steps, " +
 			"and so the curve is a saw; the number of cases named is that from which it stays above. The groups keep their shares of the cases.",
 		Power: func(truth []float64, n int) float64 {
 			first, second := write.Shared(n, s.first.n, s.second.n, 1)

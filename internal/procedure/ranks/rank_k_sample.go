@@ -58,7 +58,8 @@ func readRankKSample(p *problem.Problem, d *describe.Description, _ *describe.No
 			Pointer: "/roles/response", Says: "all values are equal, so no case ranks before another", Instead: "check the data",
 		}}
 	}
-	s.Direction = write.Undirected(s.response()+" is distributed alike in all groups", s.response()+" tends to be higher in some groups than in others")
+	s.Direction = write.Undirected(s.response()+" is distributed alike in all groups", s.response()+
+		" tends to be higher in some groups than in others")
 	return s, nil
 }
 
@@ -73,7 +74,8 @@ func (s *rankKSample) Work(context.Context) (*working.Working, error) {
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Compare the ranks of **%s** between the **%d** groups of **%s**", s.response(), len(s.data.Each), factor))
 	s.QuestionStep(working.Say("The question is whether *%s* tends to be larger in some of the **%s** of *%s* than in others. "+
-		"Only the order of the values counts: each is replaced by its rank among all.", s.response(), words.Count(len(s.data.Each), "group"), factor))
+		"Only the order of the values counts: each is replaced by its rank among all.", s.response(), words.Count(len(s.data.Each), "group"),
+		factor))
 	s.rank()
 	s.look()
 	s.UndirectedHypotheses("alike", `F_{1} = \dots = F_{`+strconv.Itoa(len(s.data.Each))+`}`, `\text{some } F_{i} \text{ shifted}`,
@@ -103,7 +105,8 @@ func (s *rankKSample) rank() {
 		working.Given, s.middle(), formula.Quotient{Over: formula.Sum{formula.Ref("n"), formula.Num(1)}, Under: formula.Num(2)})
 	in := words.Count(len(s.data.Each), "group")
 	blocks := []working.Block{s.Counted(write.Counted{
-		Given: s.data.Given, Used: s.stats.N, UsedRef: "n", Others: "with a missing value", All: working.Textf(" in %s", in), Some: working.Textf(", in %s", in),
+		Given: s.data.Given, Used: s.stats.N, UsedRef: "n", Others: "with a missing value", All: working.Textf(" in %s", in),
+		Some: working.Textf(", in %s", in),
 	})}
 	if s.stats.Ties > 0 {
 		blocks = append(blocks, working.Say("Equal values share the mean of the ranks that they take."))
@@ -178,7 +181,8 @@ func (s *rankKSample) test() {
 		s.Define(working.Quantity{ID: "ties", Symbol: "T", Label: "Ties", Says: "For every set of t equal values t³ − t, added up."},
 			working.Whole, s.stats.Ties, nil)
 		s.Define(working.Quantity{
-			ID: "tie_correction", Symbol: "C", Label: "Correction for ties", Says: "Equal values make H smaller than it should be; it is divided by this.",
+			ID: "tie_correction", Symbol: "C", Label: "Correction for ties",
+			Says: "Equal values make H smaller than it should be; it is divided by this.",
 		}, working.Ratio, s.stats.Corrects, formula.Subtract(one,
 			formula.Quotient{Over: formula.Ref("ties"), Under: formula.Subtract(formula.Power{Base: n, Exponent: 3}, n)}))
 		h = formula.Quotient{Over: uncorrected, Under: formula.Ref("tie_correction")}
@@ -278,7 +282,8 @@ func (s *rankKSample) followUp() {
 	}
 	blocks = append(blocks, working.Say("**Which groups differ?** At $α$ = @{alpha} for all comparisons together, %s.", says),
 		working.TableBlock{Table: "comparisons"},
-		working.Note("The differences of the mean ranks are set against the spread of all ranks (Dunn), and their p-values corrected for their number (Holm)."))
+		working.Note("The differences of the mean ranks are set against the spread of all ranks (Dunn), and their p-values corrected for "+
+			"their number (Holm)."))
 	s.Step(working.FollowUp, "ε² = "+s.Show("epsilon_squared"), blocks...).Opens = "epsilon_squared"
 }
 

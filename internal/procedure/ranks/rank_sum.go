@@ -62,7 +62,8 @@ func readRankSum(p *problem.Problem, d *describe.Description, o *rankSumOptions)
 	for _, one := range g.Each {
 		if one.Moments.N == 0 {
 			return nil, problem.Errors{{
-				Pointer: "/options/groups", Says: fmt.Sprintf("“%s” has no usable case", problem.Shorten(one.Name)), Instead: "pick a group that has cases",
+				Pointer: "/options/groups", Says: fmt.Sprintf("“%s” has no usable case", problem.Shorten(one.Name)),
+				Instead: "pick a group that has cases",
 			}}
 		}
 	}
@@ -120,7 +121,8 @@ func (s *rankSum) Work(context.Context) (*working.Working, error) {
 	s.Control(write.OrderControl(s.first, s.second, " − ", "Turns the direction round; one tail keeps its side."))
 	s.ContinuityControl(s.d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the ranks of **%s** between **%s** and **%s**", s.response(), s.first.Name, s.second.Name))
-	s.QuestionStep(working.Say("The question is whether *%s* tends to be larger for **%s** or for **%s**. Only the order of the values counts: "+
+	s.QuestionStep(working.Say("The question is whether *%s* tends to be larger for **%s** or for **%s**. Only the order of the values "+
+		"counts: "+
 		"each is replaced by its rank among all.", s.response(), s.first.Name, s.second.Name))
 	s.rank()
 	s.look()
@@ -151,7 +153,8 @@ func (s *rankSum) rank() {
 			ID: write.Indexed("n", i+1), Symbol: "n_{" + letter + "}", Label: "Cases, " + g.Name, Says: "How many the group has.",
 		}, working.Whole, float64(g.Moments.N), formula.Count{Column: series})
 		s.Define(working.Quantity{
-			ID: write.Indexed("rank_sum", i+1), Symbol: "R_{" + letter + "}", Label: "Rank sum, " + g.Name, Says: "The ranks of the group, added up.",
+			ID: write.Indexed("rank_sum", i+1), Symbol: "R_{" + letter + "}", Label: "Rank sum, " + g.Name,
+			Says: "The ranks of the group, added up.",
 		}, working.Given, sum(ranks[i]), formula.Total{Column: series})
 	}
 	n1 := formula.Ref("n_1")
@@ -204,7 +207,8 @@ func (s *rankSum) look() {
 	median := func(g *cases.Group, decimals int) string { return working.FormatNumber(g.Five.Median, decimals) }
 	s.Step(working.Look, fmt.Sprintf("medians %s, %s", median(s.first, s.decimals), median(s.second, s.decimals)),
 		working.FigureBlock{Figure: "look"},
-		working.Say("The medians are %s (%s) and %s (%s). Whether one group tends to larger values than chance would bring is what the test is for.",
+		working.Say("The medians are %s (%s) and %s (%s). Whether one group tends to larger values than chance would bring is what the "+
+			"test is for.",
 			median(s.first, s.decimals+1), s.first.Name, median(s.second, s.decimals+1), s.second.Name),
 		reading)
 }
@@ -229,7 +233,8 @@ func (s *rankSum) compare() {
 	size := len(s.first.Values)
 	least := float64(size) * float64(size+1) / 2
 	s.resample(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled among the %d ranks, "+
+		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled "+
+			"among the %d ranks, "+
 			"and U is calculated anew.", s.first.Name, s.second.Name, len(s.stats.Ranks)),
 		Assumes: "The exact p-value counts every such shuffle; this draws some of them.",
 		Sampler: func() stats.Sampler {
@@ -241,8 +246,10 @@ func (s *rankSum) compare() {
 }
 
 func (s *rankSum) conditions() {
-	s.TakenAsMet("each case belongs to one group and tells nothing about another. The numbers cannot show this; for pairs signed ranks belong here.")
-	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their shift; "+
+	s.TakenAsMet("each case belongs to one group and tells nothing about another. The numbers cannot show this; for pairs signed ranks " +
+		"belong here.")
+	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their "+
+		"shift; "+
 		"if not, about which tends to larger values."), s.byMeans()...)
 	s.ConditionsStep([]string{"independence", "shape"})
 }
@@ -274,6 +281,8 @@ func (s *rankSum) followUp() {
 	s.shiftFigure(0)
 	s.Step(working.FollowUp, "shift "+s.Show("shift"), working.FigureBlock{Figure: "interval"},
 		working.Say("**The shift**: the median of all %d differences between a case of %s and one of %s is @{shift}; the %s\u00a0%% interval, "+
-			"found among the same differences in their order, is %s.", s.pairs.Count(), s.first.Name, s.second.Name, s.LevelWords(), s.IntervalWords()),
-		working.Warn("The shift is not the difference of the two medians, and not that of the two means, although all three are often close.")).Opens = "shift"
+			"found among the same differences in their order, is %s.", s.pairs.Count(), s.first.Name, s.second.Name, s.LevelWords(),
+			s.IntervalWords()),
+		working.Warn("The shift is not the difference of the two medians, and not that of the two means, although all three are often close.")).
+		Opens = "shift"
 }

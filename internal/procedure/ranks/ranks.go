@@ -113,14 +113,16 @@ func (r *ranked) end(id working.Ref, label, symbol string, value float64) {
 // table that shows the critical value.
 func (r *ranked) steps(table []working.Block) {
 	if r.exact != nil {
-		r.CriticalValueStep(append([]working.Block{working.Note("A printed table of $%s$ gives the lower critical value %s, for data without ties; "+
+		r.CriticalValueStep(append([]working.Block{working.Note("A printed table of $%s$ gives the lower critical value %s, for data "+
+			"without ties; "+
 			"the upper one lies as far below the largest %s as the lower one above the smallest.", r.symbol, r.foundBy, r.symbol)}, table...)...)
 	} else {
 		r.CriticalValueStep(r.Printed()...)
 	}
 	r.PValueStep()
 	if r.exact != nil {
-		r.AddTo(working.PValue, working.Say("The exact p-value decides: every %s was counted. By the normal approximation, $z$ = @{z}, it would be p %s@{p}.",
+		r.AddTo(working.PValue, working.Say("The exact p-value decides: every %s was counted. By the normal approximation, $z$ = @{z}, it "+
+			"would be p %s@{p}.",
 			r.outcome, r.Relation("p")), working.FormulaBlock{Quantity: "p"})
 	} else {
 		r.AddTo(working.PValue, working.Say("The normal approximation decides: with so many cases counting every %s would take too long, "+
@@ -148,7 +150,8 @@ func (r *ranked) shiftFigure(null float64) {
 			r.LevelWords(), r.subject, r.IntervalWords(), r.WithUnit("shift"), working.FormatShortest(null)),
 		Axis: working.Axis{Label: r.subject, Unit: r.Unit, Min: working.Number(axisLow), Max: working.Number(axisHigh)},
 		Marks: []working.Mark{
-			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, r.shift, high), Refs: []working.Ref{"ci_low", "shift", "ci_high"}},
+			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, r.shift, high),
+				Refs: []working.Ref{"ci_low", "shift", "ci_high"}},
 			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(null)},
 		},
 	})

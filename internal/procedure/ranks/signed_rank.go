@@ -30,7 +30,8 @@ var SignedRank = describe.New(describe.Description{
 	AlsoCalled: []string{"Wilcoxon signed-rank test", "Wilcoxon matched-pairs test"},
 	Takes:      []describe.Takes{describe.TakesVariables},
 	Roles: []describe.Role{optional(cases.FirstRole), optional(cases.SecondRole), {
-		ID: "response", Label: "Response", Says: "in place of a pair: the variable whose median is tested", Kinds: []data.Kind{data.Number}, Max: 1,
+		ID: "response", Label: "Response", Says: "in place of a pair: the variable whose median is tested", Kinds: []data.Kind{data.Number},
+		Max: 1,
 	}},
 	Tails:    true,
 	Compared: "the middle of first − second, or of the response",
@@ -206,13 +207,15 @@ func (s *signedRank) Work(context.Context) (*working.Working, error) {
 
 func (s *signedRank) question() {
 	if pair := s.sample.Pair; pair != nil {
-		s.Brief(working.Textf("Compare **%s** with **%s** on the same cases, by ranks", words.InSentence(pair.First.Label), words.InSentence(pair.Second.Label)))
+		s.Brief(working.Textf("Compare **%s** with **%s** on the same cases, by ranks", words.InSentence(pair.First.Label),
+			words.InSentence(pair.Second.Label)))
 		s.QuestionStep(working.Say("Each case was measured twice. The question is whether the differences, %s, tend to one side: "+
 			"their sizes are ranked, and the ranks of the positive ones are added up.", pair.Minus()))
 		return
 	}
 	s.Brief(working.Textf("Compare the location of **%s** with **%s**, by ranks", s.response(), s.zero()))
-	s.QuestionStep(working.Say("The question is whether *%s* lies on both sides of %s alike. Each case is turned into its difference from it; "+
+	s.QuestionStep(working.Say("The question is whether *%s* lies on both sides of %s alike. Each case is turned into its difference "+
+		"from it; "+
 		"the sizes are ranked, and the ranks of those above are added up.", s.response(), s.zero()))
 }
 
@@ -264,7 +267,8 @@ func (s *signedRank) look() {
 	f.Says = fmt.Sprintf("%d above %s, %d below.", above, s.zero(), below)
 	s.Figure(f)
 	s.Step(working.Look, fmt.Sprintf("%d +, %d −", above, below), working.FigureBlock{Figure: "look"},
-		working.Say("%d lie above %s and %d below. Whether those on one side are more, and larger, than chance would bring is what the test is for.",
+		working.Say("%d lie above %s and %d below. Whether those on one side are more, and larger, than chance would bring is what the "+
+			"test is for.",
 			above, s.zero(), below))
 }
 
@@ -289,7 +293,8 @@ func (s *signedRank) compare() {
 	s.approximation(formula.Quotient{Over: formula.Product{n, oneMore}, Under: formula.Num(4)}, sdExpr)
 	s.test()
 	s.resample(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true each difference is as likely to lie on one side as on the other. So a coin is tossed for each of the %d ranks, "+
+		How: fmt.Sprintf("If H₀ is true each difference is as likely to lie on one side as on the other. So a coin is tossed for each of "+
+			"the %d ranks, "+
 			"and W is the sum of those that fall on heads.", len(s.stats.Ranks)),
 		Assumes: "The exact p-value counts every such choice of signs; this draws some of them.",
 		Sampler: func() stats.Sampler {
@@ -353,9 +358,11 @@ func (s *signedRank) conclude() {
 		More: working.Textf(" The estimate of %s is @{shift} (%s\u00a0%% interval: %s).", s.subject, s.LevelWords(), s.IntervalWords()),
 	})
 	p, how := s.deciding()
-	s.ReportStep(working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate @{shift}, "+
+	s.ReportStep(working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate "+
+		"@{shift}, "+
 		"%s\u00a0%% CI [%s].", s.sample.Response.Label, s.zero(), s.Relation(p), p, how, s.Direction.Tails(), s.LevelWords(),
-		s.Reported(math.Inf(-1), math.Inf(1))), "The number of differences first, then W, p and how it was found, and the estimate with its interval.")
+		s.Reported(math.Inf(-1), math.Inf(1))), "The number of differences first, then W, p and how it was found, and the estimate with "+
+		"its interval.")
 }
 
 func (s *signedRank) followUp() {

@@ -156,7 +156,8 @@ func (s *severalMeans) judge() error {
 
 // noSuchLevel says that an option names a group that is not there.
 func (s *severalMeans) noSuchLevel(option, wanted string) error {
-	return problem.Errors{problem.Unknown(problem.Pointer("options", option), "level of “"+problem.Shorten(s.data.Factor)+"”", wanted, s.data.Names())}
+	return problem.Errors{problem.Unknown(problem.Pointer("options", option), "level of “"+problem.Shorten(s.data.Factor)+"”", wanted,
+		s.data.Names())}
 }
 
 func (s *severalMeans) readReference() error {
@@ -185,7 +186,8 @@ func (s *severalMeans) Work(ctx context.Context) (*working.Working, error) {
 	s.controls()
 	s.Brief(working.Textf("Compare **%s** between the **%d** groups of **%s**", s.response(), len(s.data.Each), s.factor()))
 	s.QuestionStep(working.Say("The question is about the means of *%s* in **%s** of *%s*: whether they are all the same. "+
-		"One test answers it for all at once; comparing pair by pair without it would find differences by chance more often, the more pairs there are.",
+		"One test answers it for all at once; comparing pair by pair without it would find differences by chance more often, the more "+
+		"pairs there are.",
 		s.response(), words.Count(len(s.data.Each), "group"), s.factor()))
 	s.groups()
 	s.look()
@@ -231,11 +233,13 @@ func (s *severalMeans) hypotheses() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *severalMeans) statistic() {
 	blocks := []working.Block{
-		working.Say("Every case lies at some distance from the mean of all. That distance has two parts: how far its group’s mean lies from the mean " +
+		working.Say("Every case lies at some distance from the mean of all. That distance has two parts: how far its group’s mean lies " +
+			"from the mean " +
 			"of all, **between** the groups, and how far the case lies from its group’s mean, **within** it. " +
 			"Squared and added up over all cases, the two parts make up the whole."),
 		working.FigureBlock{Figure: "split"},
-		working.Note("A dot is a case, the thin line its distance from its group’s mean; the thick bar is that mean’s distance from the mean of all. " +
+		working.Note("A dot is a case, the thin line its distance from its group’s mean; the thick bar is that mean’s distance from the " +
+			"mean of all. " +
 			"Each square below has the sum of squares as its area, with a strip for each group."),
 		working.FormulaBlock{Quantity: "ss_between"}, working.FormulaBlock{Quantity: "ss_within"}, working.FormulaBlock{Quantity: "ss_total"},
 		working.TableBlock{Table: "split"},
@@ -278,7 +282,8 @@ func (s *severalMeans) meaning() working.Block {
 	if s.equal {
 		weights = ""
 	}
-	return working.Say("**What does that mean?** The means of %s and %s lie %s apart. But within a group, cases typically lie @{pooled_sd} from their mean, "+
+	return working.Say("**What does that mean?** The means of %s and %s lie %s apart. But within a group, cases typically lie "+
+		"@{pooled_sd} from their mean, "+
 		"so that chance alone would make means of groups of this size spread by about @{chance_spread}. They spread by @{spread_of_means}: "+
 		"%s what chance would do. F is the square of that quotient%s, and near 1 if H₀ is true.",
 		s.data.Each[low].Name, s.data.Each[high].Name, s.InMeasure(s.moments[high].Mean-s.moments[low].Mean), compared, weights)

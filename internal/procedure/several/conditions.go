@@ -148,7 +148,8 @@ func (s *severalMeans) resample() {
 	s.ResampleBy(working.Resampling{
 		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels of the %d groups are shuffled "+
 			"among the %d cases, and F is calculated anew.", len(sizes), len(values)),
-		Assumes: "Shuffling needs no normal shape, but takes for granted that without a difference in means the groups would be alike, in spread too.",
+		Assumes: "Shuffling needs no normal shape, but takes for granted that without a difference in means the groups would be alike, in " +
+			"spread too.",
 		Sampler: func() stats.Sampler { return stats.ShuffleLabels(values, sizes, s.sampleF()) },
 	})
 }

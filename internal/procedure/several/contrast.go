@@ -73,7 +73,8 @@ func (s *severalMeans) contrastBlocks() []working.Block {
 		}
 		builder.Groups = append(builder.Groups, one)
 	}
-	blocks := []working.Block{working.Say("**A planned contrast.** Was it asked beforehand whether certain groups differ from certain others, " +
+	blocks := []working.Block{working.Say("**A planned contrast.** Was it asked beforehand whether certain groups differ from certain " +
+		"others, " +
 		"and in which direction? That question has a test of its own."), builder}
 	if s.weights == nil {
 		return blocks
@@ -111,13 +112,15 @@ func (s *severalMeans) contrastError(c stats.Contrast) {
 		s.Define(df, working.Degrees, c.DF, formula.Ref("df_within"))
 	} else {
 		se.Says, df.Says = "From the spreads of its groups.", "An approximation (Satterthwaite), whole or not."
-		s.Define(se, working.Measure, c.SE, formula.Root{X: formula.Total{Column: s.Calculated("contrast/*/share", `\frac{c_{i}^{2}s_{i}^{2}}{n_{i}}`, 4)}})
+		s.Define(se, working.Measure, c.SE, formula.Root{
+			X: formula.Total{Column: s.Calculated("contrast/*/share", `\frac{c_{i}^{2}s_{i}^{2}}{n_{i}}`, 4)}})
 		s.Define(df, working.Degrees, c.DF, formula.Quotient{
 			Over:  formula.Power{Base: formula.Ref("se_contrast"), Exponent: 4},
 			Under: formula.Total{Column: s.Calculated("contrast/*/below", `\frac{(c_{i}^{2}s_{i}^{2}/n_{i})^{2}}{n_{i}-1}`, 6)},
 		})
 	}
-	s.Define(working.Quantity{ID: "t_contrast", Symbol: "t", Label: "Statistic of the contrast", Says: "How many standard errors it lies from 0."},
+	s.Define(working.Quantity{ID: "t_contrast", Symbol: "t", Label: "Statistic of the contrast",
+		Says: "How many standard errors it lies from 0."},
 		working.Ratio, c.T, formula.Quotient{Over: formula.Ref("contrast"), Under: formula.Ref("se_contrast")})
 }
 

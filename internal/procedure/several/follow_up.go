@@ -61,7 +61,8 @@ func (s *severalMeans) pairBlocks(ctx context.Context) ([]working.Block, error) 
 	intervals := s.o.comparisons != "holm"
 	s.pairsTable(pairs, intervals)
 	if !s.Rejected() {
-		blocks = append(blocks, working.Warn("The test of all means together has not rejected. To go on and look for a pair that differs is to look for "+
+		blocks = append(blocks, working.Warn("The test of all means together has not rejected. To go on and look for a pair that differs "+
+			"is to look for "+
 			"what the test has not found: what comes up is a hint for a new study, not a finding of this one."))
 	}
 	blocks = append(blocks, working.Say("At $α$ = @{alpha} for all comparisons together, %s.", s.differWords(pairs)),
@@ -142,13 +143,15 @@ func (s *severalMeans) comparisonSays() string {
 		return "The smallest p is multiplied by the number of pairs, the next by one less, and so on; a p never lies below the one before. " +
 			"There are no intervals that belong to it. " + spread
 	}
-	return fmt.Sprintf("Each p is multiplied by the number of pairs, and each interval is made so wide that all together hold the true differences "+
+	return fmt.Sprintf("Each p is multiplied by the number of pairs, and each interval is made so wide that all together hold the true "+
+		"differences "+
 		"with a confidence of at least %s. %s", level, spread)
 }
 
 func (s *severalMeans) pairsFigure(pairs []stats.ComparedMeans) *working.Figure {
 	f := &working.Figure{
-		ID: "pairs", Form: working.Intervals, Title: fmt.Sprintf("Differences with %s\u00a0%% intervals (%s)", s.LevelWords(), s.comparisonWord()),
+		ID: "pairs", Form: working.Intervals, Title: fmt.Sprintf("Differences with %s\u00a0%% intervals (%s)", s.LevelWords(),
+			s.comparisonWord()),
 		Axis: working.Axis{Label: "difference", Unit: s.Unit},
 	}
 	ends := []float64{0}
@@ -159,7 +162,8 @@ func (s *severalMeans) pairsFigure(pairs []stats.ComparedMeans) *working.Figure 
 			Shape: working.Interval, Role: working.Observed, Label: label, Row: row, X: working.Positions(one.Low, one.Difference, one.High),
 		})
 		ends = append(ends, one.Low, one.High)
-		says = append(says, fmt.Sprintf("%s: %s, from %s to %s", label, s.ShowMeasure(one.Difference), s.ShowMeasure(one.Low), s.ShowMeasure(one.High)))
+		says = append(says, fmt.Sprintf("%s: %s, from %s to %s", label, s.ShowMeasure(one.Difference), s.ShowMeasure(one.Low),
+			s.ShowMeasure(one.High)))
 	}
 	f.Marks = append(f.Marks, working.Mark{Shape: working.RuleMark, Role: working.Expected, Label: "no difference", X: working.Positions(0)})
 	f.Axis.Min, f.Axis.Max = write.Axis(ends...)
@@ -191,7 +195,8 @@ func (s *severalMeans) letterBlocks(pairs []stats.ComparedMeans) []working.Block
 	}
 	t.SetRows(rows)
 	s.Table(t)
-	return []working.Block{working.TableBlock{Table: "alike"}, working.Note("Groups that share a letter cannot be told apart by these comparisons. " +
+	return []working.Block{working.TableBlock{Table: "alike"}, working.Note("Groups that share a letter cannot be told apart by these " +
+		"comparisons. " +
 		"That does not show that their means are equal.")}
 }
 
@@ -243,7 +248,8 @@ func (s *severalMeans) effectBlocks() []working.Block {
 	t.SetRows(rows)
 	s.Table(t)
 	return []working.Block{
-		working.Say("**Effects.** The same means said in another way: **%s** has a mean of %s, and each other group lies so far above or below it.",
+		working.Say("**Effects.** The same means said in another way: **%s** has a mean of %s, and each other group lies so far above or "+
+			"below it.",
 			reference, s.InMeasure(s.moments[s.reference].Mean)),
 		working.ControlBlock{Control: "reference"}, working.TableBlock{Table: "effects"},
 		working.Note("These p-values and intervals are each for themselves, not corrected for their number: " +
@@ -270,7 +276,8 @@ func (s *severalMeans) plan() {
 			return "true means that typically lie " + s.InUnit(truth[0]) + " from the mean of all"
 		},
 		Side: func([]float64) int { return 1 },
-		Basis: "Calculated by the noncentral F distribution, for normal cases with one standard deviation in all groups, at first the pooled one. " +
+		Basis: "Calculated by the noncentral F distribution, for normal cases with one standard deviation in all groups, at first the " +
+			"pooled one. " +
 			"The groups keep their shares of the cases; how far the true means lie is meant as a standard deviation.",
 		Power: func(truth []float64, n int) float64 {
 			df1, df2 := float64(k-1), float64(n-k)

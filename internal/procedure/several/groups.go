@@ -29,7 +29,8 @@ func (s *severalMeans) groups() {
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "In all groups together."},
 		working.Whole, float64(s.data.Used()), formula.Total{Column: sizes})
 	s.Define(working.Quantity{
-		ID: "mean", Symbol: `\bar{x}`, Label: "Mean of all cases", Unit: s.Unit, Says: "Each case counts alike, so that a larger group counts for more.",
+		ID: "mean", Symbol: `\bar{x}`, Label: "Mean of all cases", Unit: s.Unit,
+		Says: "Each case counts alike, so that a larger group counts for more.",
 	}, working.Measure, s.stats.Mean(), formula.Quotient{
 		Over: formula.Total{Column: s.Calculated("groups/*/weighted", `n_{i}\bar{x}_{i}`, s.decimals+1)}, Under: formula.Ref("n"),
 	})
@@ -46,7 +47,8 @@ func (s *severalMeans) groups() {
 		All: working.Textf(" in %s", in), Some: working.Textf(", in %s", in),
 	}), s.sizeWords(), working.TableBlock{Table: "groups"}}
 	if s.data.Summary {
-		blocks = append(blocks, working.Note("Only the summary is given, so nothing can be said about single cases or about the shape of the groups."))
+		blocks = append(blocks, working.Note("Only the summary is given, so nothing can be said about single cases or about the shape of "+
+			"the groups."))
 	} else {
 		s.casesTable()
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
@@ -67,7 +69,8 @@ func (s *severalMeans) sizeWords() working.Block {
 		}
 	}
 	if smallest.Moments.N == largest.Moments.N {
-		return working.Say("All groups have %s, which makes the test least sensitive to unequal spreads.", words.Count(smallest.Moments.N, "case"))
+		return working.Say("All groups have %s, which makes the test least sensitive to unequal spreads.",
+			words.Count(smallest.Moments.N, "case"))
 	}
 	return working.Say("The groups differ in size, from %d (%s) to %d (%s). That is no obstacle: each mean counts by its cases. "+
 		"Unequal spreads do more harm then.", smallest.Moments.N, smallest.Name, largest.Moments.N, largest.Name)

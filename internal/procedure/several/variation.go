@@ -47,7 +47,8 @@ func (s *severalMeans) variation() {
 	sum("ss_between", `SS_{B}`, "Sum of squares between",
 		"How far the group means lie from the mean of all: squared, and each counted once for every case of its group.", s.stats.Between,
 		formula.Total{Column: s.squares("between", `n_{i}(\bar{x}_{i}-\bar{x})^{2}`, s.between)})
-	sum("ss_within", `SS_{W}`, "Sum of squares within", "How far the cases lie from the mean of their own group, squared and added up.", s.stats.Within,
+	sum("ss_within", `SS_{W}`, "Sum of squares within", "How far the cases lie from the mean of their own group, squared and added up.",
+		s.stats.Within,
 		formula.Total{Column: s.withinColumn()})
 	sum("ss_total", `SS_{T}`, "Sum of squares in all",
 		"How far the cases lie from the mean of all, squared and added up. The other two sums are its parts.", s.stats.Total,
@@ -87,7 +88,8 @@ func (s *severalMeans) weighted() {
 	w := s.welch
 	s.weightsTable()
 	s.Define(working.Quantity{
-		ID: "weight_sum", Symbol: "W", Label: "Sum of the weights", Says: "A group weighs the more the more cases it has and the less it spreads.",
+		ID: "weight_sum", Symbol: "W", Label: "Sum of the weights",
+		Says: "A group weighs the more the more cases it has and the less it spreads.",
 	}, working.Ratio, w.Sum, formula.Total{Column: s.Calculated("weights/*/weight", "w_{i}", 3)})
 	s.Define(working.Quantity{
 		ID: "weighted_mean", Symbol: `\tilde{x}`, Label: "Weighted mean", Unit: s.Unit, Says: "Of the group means, by their weights.",
@@ -101,7 +103,8 @@ func (s *severalMeans) weighted() {
 		Over: formula.Total{Column: s.Calculated("weights/*/part", "q_{i}", 3)}, Under: formula.Ref("df_between"),
 	})
 	s.Define(working.Quantity{
-		ID: "lambda", Symbol: `\Lambda`, Label: "Correction for the estimated spreads", Says: "The smaller the groups, the less sure their spreads are.",
+		ID: "lambda", Symbol: `\Lambda`, Label: "Correction for the estimated spreads",
+		Says: "The smaller the groups, the less sure their spreads are.",
 	}, working.Ratio, w.Lambda, formula.Total{Column: s.Calculated("weights/*/rest", "r_{i}", 4)})
 	k, one := formula.Ref("groups"), formula.Num(1)
 	square := formula.Subtract(formula.Square(k), one)
@@ -177,7 +180,8 @@ func (s *severalMeans) typical() {
 	}, working.Measure, math.Sqrt(s.stats.MSBetween/size), root("ms_between"))
 	s.Define(working.Quantity{
 		ID: "chance_spread", Symbol: `s_{0}`, Label: "Spread by chance alone", Unit: s.Unit,
-		Says: "How far means of groups of this size would typically lie from each other if H₀ were true: the spread within, over the root of the size.",
+		Says: "How far means of groups of this size would typically lie from each other if H₀ were true: the spread within, over the root " +
+			"of the size.",
 	}, working.Measure, math.Sqrt(s.stats.MSWithin/size), root("ms_within"))
 }
 
@@ -217,7 +221,8 @@ func (s *severalMeans) varianceTable() {
 	}
 	if s.equal {
 		t.Columns = append(t.Columns, working.Column{ID: "f", Label: "F", Numeric: true})
-		rows[0], rows[1], rows[2] = append(rows[0], s.QuantityCell("f")), append(rows[1], working.BlankCell()), append(rows[2], working.BlankCell())
+		rows[0], rows[1], rows[2] = append(rows[0], s.QuantityCell("f")), append(rows[1], working.BlankCell()),
+			append(rows[2], working.BlankCell())
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -231,7 +236,8 @@ func (s *severalMeans) splitFigure() *working.Figure {
 		Series: []string{"between: " + s.Show("ss_between"), "within: " + s.Show("ss_within"), "in all: " + s.Show("ss_total")},
 		Axis:   working.Axis{Label: s.data.Response.Label, Unit: s.Unit},
 		Says: fmt.Sprintf("Cases about their group means, and the group means about the mean of all. "+
-			"The sum of squares in all, %s, is %s between the groups and %s within them.", s.Show("ss_total"), s.Show("ss_between"), s.Show("ss_within")),
+			"The sum of squares in all, %s, is %s between the groups and %s within them.", s.Show("ss_total"), s.Show("ss_between"),
+			s.Show("ss_within")),
 	}
 	all := s.stats.Mean()
 	ends := []float64{all}

@@ -92,7 +92,8 @@ func (s *association) cellsTable() {
 		contribution = `\frac{\max(0,\,|@{observed}-@{expected}|-0.5)^{2}}{@{expected}}`
 	}
 	percent := func(id, of, under string) working.Column {
-		return working.Column{ID: id, Label: "% of " + of, Numeric: true, View: "% of " + of, Formula: `100\cdot\frac{@{observed}}{@{` + under + `}}`}
+		return working.Column{ID: id, Label: "% of " + of, Numeric: true, View: "% of " + of, Formula: `100\cdot\frac{@{observed}}{@{` + under +
+			`}}`}
 	}
 	cells := &working.Table{
 		ID: "cells", Title: fmt.Sprintf("%s by %s", s.row.title, s.column.name()), Key: []string{"row", "column"},
@@ -128,7 +129,8 @@ func (s *association) cellsTable() {
 			o := s.counts[i][j]
 			rows = append(rows, working.Row{
 				working.NameCell(name), working.NameCell(column), working.WholeCell(o), working.WholeCell(t.Rows[i]), working.WholeCell(t.Columns[j]),
-				s.NumberCell(t.Expected[i][j], 1), s.NumberCell(t.Contribution[i][j], 3), s.NumberCell(t.Residual[i][j], 2), s.NumberCell(t.Adjusted[i][j], 2),
+				s.NumberCell(t.Expected[i][j], 1), s.NumberCell(t.Contribution[i][j], 3), s.NumberCell(t.Residual[i][j], 2),
+				s.NumberCell(t.Adjusted[i][j], 2),
 				s.percentage(o, t.Rows[i]), s.percentage(o, t.Columns[j]), s.percentage(o, t.N),
 			})
 		}

@@ -98,7 +98,8 @@ func (t *crossed) place(down, across []level, o *levelOptions) error {
 func (t *crossed) readCounts(c *problem.Counts, o *levelOptions) error {
 	if c.Rows == nil {
 		return problem.Errors{{
-			Pointer: "/data/counts", Says: "counts of one variable are given, and a table of two is needed", Instead: "give “rows”, “columns” and “cells”",
+			Pointer: "/data/counts", Says: "counts of one variable are given, and a table of two is needed",
+			Instead: "give “rows”, “columns” and “cells”",
 		}}
 	}
 	t.row.title, t.column.title = "row", "column"
@@ -155,7 +156,8 @@ func (t *crossed) pointer() string {
 // dropEmpty drops rows and columns without a case, and refuses a table that is too small.
 func (t *crossed) dropEmpty() error {
 	if t.used == 0 {
-		return problem.Errors{{Pointer: t.pointer(), Says: "nothing is counted in the table", Instead: "give counts above 0, or cases that have both values"}}
+		return problem.Errors{{Pointer: t.pointer(), Says: "nothing is counted in the table",
+			Instead: "give counts above 0, or cases that have both values"}}
 	}
 	rows := t.keepFilled(&t.row, func(i int) int {
 		sum := 0
@@ -198,7 +200,8 @@ func (t *crossed) keepFilled(m *margin, total func(i int) int) (kept []int) {
 		kept = append(kept, i)
 	}
 	if dropped != nil {
-		t.notes = append(t.notes, fmt.Sprintf("Of %s no case is %s: left away, as nothing can be expected there.", m.title, strings.Join(dropped, " or ")))
+		t.notes = append(t.notes, fmt.Sprintf("Of %s no case is %s: left away, as nothing can be expected there.", m.title,
+			strings.Join(dropped, " or ")))
 	}
 	m.keep(kept)
 	return kept

@@ -45,7 +45,8 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 		return nil, err
 	}
 	if !table.twoByTwo() {
-		says := fmt.Sprintf("the table has %d rows and %d columns, and only a table of two and two has a direction", len(table.row.levels), len(table.column.levels))
+		says := fmt.Sprintf("the table has %d rows and %d columns, and only a table of two and two has a direction", len(table.row.levels),
+			len(table.column.levels))
 		if err := describe.Directed(p, says).Err(); err != nil {
 			return nil, err
 		}
@@ -174,7 +175,8 @@ func (s *exactAssociation) statistic() {
 	s.Step(working.Statistic, "P "+s.Relation("probability")+s.Show("probability"),
 		working.Say("There is no formula for a statistic: the totals are taken as given, and every table that has them is looked at. "+
 			"If H₀ is true, this very table has the probability @{probability}."),
-		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be taken as given (Fisher).")).
+		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be "+
+			"taken as given (Fisher).")).
 		Opens = "probability"
 	var source []working.Block
 	if !s.exact.Reached() {
@@ -191,9 +193,11 @@ func (s *exactAssociation) conclude() {
 	if !s.exact.Reached() {
 		simulated = ", p from " + s.Show("draws") + " simulated tables"
 	}
-	report := working.Textf("%s and %s (*N* = @{n}), exact test%s, *p* %s@{%s}, Cramér’s *V* = @{cramers_v}.", row, column, simulated, s.Relation(p), p)
+	report := working.Textf("%s and %s (*N* = @{n}), exact test%s, *p* %s@{%s}, Cramér’s *V* = @{cramers_v}.", row, column, simulated,
+		s.Relation(p), p)
 	if s.odds != nil {
-		c.More = working.Textf(" The estimated odds ratio is %s (%s\u00a0%% interval: %s).", s.Show("odds_ratio_conditional"), s.LevelWords(), s.oddsInterval())
+		c.More = working.Textf(" The estimated odds ratio is %s (%s\u00a0%% interval: %s).", s.Show("odds_ratio_conditional"), s.LevelWords(),
+			s.oddsInterval())
 		report = working.Textf("%s and %s (*N* = @{n}), exact test, *p* %s@{p}, %s; odds ratio @{odds_ratio_conditional}, %s\u00a0%% CI [%s].",
 			row, column, s.Relation("p"), s.Direction.Tails(), s.LevelWords(), s.Reported(0, math.Inf(1)))
 	}
@@ -214,7 +218,8 @@ func (s *exactAssociation) followUp() {
 			"from two one-sided exact tests, is %s.", s.LevelWords(), s.oddsInterval()))
 		holdsOne := s.Value("ci_low") <= 1 && 1 <= s.Value("ci_high")
 		if !s.Direction.Directed() && s.P.Confidence == nil && s.Rejected() == holdsOne {
-			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no likelier than this one, on both sides, "+
+			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no likelier than this "+
+				"one, on both sides, "+
 				"and the interval gives each side its own half of α. The decision goes by p."))
 		}
 	}

@@ -85,7 +85,8 @@ func (s *association) leaning() []working.Block {
 	for _, at := range stats.Ascending(ps) {
 		i, j := at/len(s.column.levels), at%len(s.column.levels)
 		rows = append(rows, working.Row{
-			working.NameCell(s.row.levels[i]), working.NameCell(s.column.levels[j]), working.WholeCell(s.counts[i][j]), s.NumberCell(t.Expected[i][j], 1),
+			working.NameCell(s.row.levels[i]), working.NameCell(s.column.levels[j]), working.WholeCell(s.counts[i][j]),
+			s.NumberCell(t.Expected[i][j], 1),
 			s.NumberCell(t.Adjusted[i][j], 2), s.PCell(corrected[at]),
 		})
 		if corrected[at] <= s.P.Alpha && len(sentences) < 6 {
@@ -124,7 +125,8 @@ func corrected(tests []aTest) []aTest {
 
 // testsTable adds a table of a test for each row, and returns the rows that differ. between are
 // cells that stand after the row's name.
-func (s *association) testsTable(id, title string, tests []aTest, columns []working.Column, between func(i int) []working.Cell) (differ []string) {
+func (s *association) testsTable(id, title string, tests []aTest, columns []working.Column, between func(i int) []working.Cell) (
+	differ []string) {
 	t := &working.Table{ID: id, Title: title, Key: []string{"row"}, Columns: slices.Concat(
 		[]working.Column{{ID: "row", Label: s.row.title}}, columns,
 		[]working.Column{

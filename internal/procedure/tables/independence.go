@@ -60,7 +60,8 @@ func readIndependence(p *problem.Problem, d *describe.Description, o *independen
 	if o.continuity && !table.twoByTwo() {
 		return nil, problem.Errors{{
 			Pointer: "/options/continuity", Instead: "remove the option",
-			Says: fmt.Sprintf("the table has %d rows and %d columns, and the correction is for two of each", len(table.row.levels), len(table.column.levels)),
+			Says: fmt.Sprintf("the table has %d rows and %d columns, and the correction is for two of each", len(table.row.levels),
+				len(table.column.levels)),
 		}}
 	}
 	return &independence{association: newAssociation(p, d, table, o.continuity), within: within}, nil
@@ -103,16 +104,19 @@ func (s *independence) test() {
 		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all cells together lie from what independence expects.",
 	}, working.Ratio, t.ChiSquare, formula.Total{Column: s.Calculated("cells/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
 	s.Define(working.Quantity{
-		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With the totals given, so many cells can be filled freely; the others follow.",
+		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With the totals given, so many cells can be filled freely; the others " +
+			"follow.",
 	}, working.Degrees, t.DF, formula.Product{less(len(s.row.levels)), less(len(s.column.levels))})
 	s.Test(working.Test{
 		Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: s.Family, UpperOnly: true,
 		Name: "χ², " + s.DegreesWords("df"), Extreme: "a table at least this far from independence",
 	})
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with the same totals, "+
+		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with the same "+
+			"totals, "+
 			"and χ² is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N),
-		Assumes: "Dealing needs no large counts, which the curve does need: where few are expected the two may part. A χ² of tables goes in steps.",
+		Assumes: "Dealing needs no large counts, which the curve does need: where few are expected the two may part. A χ² of tables goes " +
+			"in steps.",
 		Sampler: func() stats.Sampler {
 			return stats.DrawTable(t.Rows, t.Columns, func(table [][]int) float64 { return stats.NewTable(table, s.continuity).ChiSquare })
 		},
@@ -124,7 +128,8 @@ func (s *independence) alternatives(ctx context.Context) {
 	t := s.table
 	s.Define(working.Quantity{
 		ID: "g", Symbol: "G", Label: "Likelihood ratio",
-		Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under independence.",
+		Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under " +
+			"independence.",
 	}, working.Ratio, t.G, formula.Total{Column: s.Calculated("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
 	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
 		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: s.Family, X: formula.Ref("g")})
@@ -181,10 +186,11 @@ func (s *independence) twoByTwoMeasures() {
 func (s *independence) measuresTable(odds, risk stats.Ratio, z float64) {
 	a, b, c, d := s.counts[0][0], s.counts[0][1], s.counts[1][0], s.counts[1][1]
 	two := stats.CompareProportions(a, a+b, c, c+d, stats.NoCorrection)
-	t := &working.Table{ID: "measures", Title: "Measures of the difference between the rows", Key: []string{"measure"}, Columns: []working.Column{
-		{ID: "measure", Label: "measure"}, {ID: "value", Label: "value", Numeric: true}, {ID: "low", Label: "from", Numeric: true},
-		{ID: "high", Label: "to", Numeric: true},
-	}}
+	t := &working.Table{ID: "measures", Title: "Measures of the difference between the rows", Key: []string{"measure"},
+		Columns: []working.Column{
+			{ID: "measure", Label: "measure"}, {ID: "value", Label: "value", Numeric: true}, {ID: "low", Label: "from", Numeric: true},
+			{ID: "high", Label: "to", Numeric: true},
+		}}
 	row := func(name string, ref working.Ref, value, low, high float64) working.Row {
 		cells := working.Row{working.NameCell(name), s.NumberCell(value, 3), s.NumberCell(low, 3), s.NumberCell(high, 3)}
 		cells[1].Ref = ref
@@ -267,7 +273,8 @@ func (s *independence) conditions() {
 		}
 	}
 	s.ExpectedCells(expected, cells, "Count all tables, or join levels that belong together.",
-		write.By("exact-independence", "Count all tables", "Works the same problem by the exact test, which needs no large counts, beside this one."))
+		write.By("exact-independence", "Count all tables", "Works the same problem by the exact test, which needs no large counts, beside "+
+			"this one."))
 	s.ConditionsStep([]string{"independence", "expected-counts"})
 }
 
@@ -314,7 +321,8 @@ func (s *independence) followUp() {
 	blocks := []working.Block{s.strength(), working.FormulaBlock{Quantity: "cramers_v"}}
 	if s.twoByTwo() {
 		blocks = append(blocks, working.FormulaBlock{Quantity: "odds_ratio"}, working.TableBlock{Table: "measures"},
-			working.Note("The intervals are at %s\u00a0%%: of the two ratios on the scale of logarithms, of the difference with each share’s own standard error.",
+			working.Note("The intervals are at %s\u00a0%%: of the two ratios on the scale of logarithms, of the difference with each share’s "+
+				"own standard error.",
 				s.LevelWords()))
 	}
 	blocks = append(blocks, s.mosaic()...)

@@ -17,7 +17,8 @@ func (s *Sheet) claimDirection() []working.Block {
 	const weighed = "The claim is weighed all the same, by the side on which the estimate lies."
 	switch {
 	case !s.Direction.Directed():
-		return []working.Block{working.Warn("The claim names a direction: H₁ should have been chosen by it before looking, with one tail, the %s. %s",
+		return []working.Block{working.Warn("The claim names a direction: H₁ should have been chosen by it before looking, with one tail, "+
+			"the %s. %s",
 			c.Says.Tail(), weighed)}
 	case c.Says.Directed():
 		return []working.Block{working.Warn("The claim names a direction, and H₁ takes the other one: "+

@@ -153,7 +153,8 @@ func (s *Sheet) ExpectedCells(expected []float64, names []string, instead string
 		}
 	}
 	shown := working.FormatNumber(expected[least], 1)
-	status, says := working.Met, fmt.Sprintf("Enough for the chi-square curve: 5 or more are expected everywhere, the least %s (%s).", shown, names[least])
+	status, says := working.Met, fmt.Sprintf("Enough for the chi-square curve: 5 or more are expected everywhere, the least %s (%s).", shown,
+		names[least])
 	few := fmt.Sprintf("%d of %d expect fewer than 5, the least %s (%s)", small, len(expected), shown, names[least])
 	switch {
 	case small == 0:

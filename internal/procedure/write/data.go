@@ -43,7 +43,8 @@ func (s *Sheet) LeftOutBlocks(given, used int, others string) []working.Block {
 	if given == used {
 		return nil
 	}
-	return []working.Block{working.Say("%s in all. Left out: %s.", words.Count(given, "case"), cases.LeftOut(s.P.LeaveOut, given-used, others))}
+	return []working.Block{working.Say("%s in all. Left out: %s.", words.Count(given, "case"),
+		cases.LeftOut(s.P.LeaveOut, given-used, others))}
 }
 
 // A CaseColumn is a column of the table of cases, with what stands in it.
@@ -63,7 +64,8 @@ func (s *Sheet) GroupCasesTable(title string, rows []int, columns ...CaseColumn)
 }
 
 func (s *Sheet) casesTable(title string, key []string, rows []int, columns []CaseColumn) {
-	t := &working.Table{ID: "cases", Title: title, Key: key, Total: len(rows), Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}}}
+	t := &working.Table{ID: "cases", Title: title, Key: key, Total: len(rows),
+		Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}}}
 	for _, c := range columns {
 		t.Columns = append(t.Columns, c.Column)
 	}

@@ -32,7 +32,8 @@ func (s *Sheet) NoteExact(ref working.Ref) {
 	if ref != "p_exact" {
 		kind = "simulated"
 	}
-	s.AddTo(working.DecisionStep, working.Warn("The %s p-value, @{%s}, %s at $α$ = @{alpha}. With so few cases it is the better one.", kind, ref, would))
+	s.AddTo(working.DecisionStep, working.Warn("The %s p-value, @{%s}, %s at $α$ = @{alpha}. With so few cases it is the better one.", kind,
+		ref, would))
 	s.Note("The " + kind + " p-value " + would + " where the approximation decides otherwise.")
 }
 
@@ -71,10 +72,12 @@ func (c *Conclusion) text(s *Sheet) working.Text {
 	used := words.Count(c.Used, or(c.One, "case"))
 	if s.Rejected() {
 		shows := or(c.Shows, s.Direction.Alternative.Of(s.Found()))
-		return working.Join(working.Textf("At α = @{alpha} the data (%s) are evidence that %s", used, shows), c.Detail, working.Textf("."), c.More)
+		return working.Join(working.Textf("At α = @{alpha} the data (%s) are evidence that %s", used, shows), c.Detail, working.Textf("."),
+			c.More)
 	}
 	notEvidence := "This is not evidence " + or(c.NotEvidence, "that "+s.Direction.H0()) + "."
-	return working.Textf("At α = @{alpha} the data (%s) do not show that %s. %s", used, or(c.Misses, s.Direction.H1()), or(c.Instead, notEvidence))
+	return working.Textf("At α = @{alpha} the data (%s) do not show that %s. %s", used, or(c.Misses, s.Direction.H1()),
+		or(c.Instead, notEvidence))
 }
 
 // ConcludeOtherwise writes the step with a sentence of the procedure's own; key sums it up.

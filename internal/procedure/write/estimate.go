@@ -47,7 +47,8 @@ func (e *Estimate) FromNull(always bool) formula.Expr {
 func (e *Estimate) Distance(statistic working.Ref, continuity stats.Continuity) working.Block {
 	value := e.Value(statistic)
 	if continuity != stats.NoCorrection {
-		return working.Say("With the correction that counts as @{%s} standard errors of @{%s} from the %s that H₀ states.", statistic, e.SEID, e.Hypothesised())
+		return working.Say("With the correction that counts as @{%s} standard errors of @{%s} from the %s that H₀ states.", statistic, e.SEID,
+			e.Hypothesised())
 	}
 	if value == 0 {
 		return working.Say("The observed %s, @{%s}, is just what H₀ states.", e.Parameter, e.ID)

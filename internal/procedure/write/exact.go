@@ -84,7 +84,8 @@ func (s *Sheet) DefineDrawn(e ExactP, what string) {
 	s.Define(working.Quantity{
 		ID: "se_simulated", Symbol: `SE_{\hat p}`, Label: "Standard error of the simulation",
 		Says: "How far another simulation of the same size typically comes out from the exact p-value.",
-	}, working.P, d.SE, formula.Root{X: formula.Quotient{Over: formula.Product{p, formula.Subtract(formula.Num(1), p)}, Under: formula.Ref("draws")}})
+	}, working.P, d.SE, formula.Root{X: formula.Quotient{Over: formula.Product{p, formula.Subtract(formula.Num(1), p)},
+		Under: formula.Ref("draws")}})
 }
 
 // DrawnWords says what was drawn and how sure its p-value is.

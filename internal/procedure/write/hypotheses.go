@@ -43,8 +43,10 @@ func (s *Sheet) TailReasonsAbout(both working.Block, towards, null string) []wor
 	}
 	return []working.Block{
 		one,
-		working.Note("The calculation uses the boundary of H₀, a %s of exactly %s: whatever speaks against the boundary speaks even more against the rest of H₀.",
+		working.Note("The calculation uses the boundary of H₀, a %s of exactly %s: whatever speaks against the boundary speaks even more "+
+			"against the rest of H₀.",
 			s.Parameter, null),
-		working.Warn("The direction has to come from the question. Choosing it after a look at the data doubles the true chance of a Type I error."),
+		working.Warn("The direction has to come from the question. Choosing it after a look at the data doubles the true chance of a Type " +
+			"I error."),
 	}
 }

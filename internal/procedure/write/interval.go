@@ -37,7 +37,8 @@ func (s *Sheet) Level(says string) (outside formula.Expr, area float64) {
 	if !s.Direction.Directed() {
 		outside, area = formula.Quotient{Over: outside, Under: formula.Num(2)}, area/2
 	}
-	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: says}, working.Given, s.P.ConfidenceLevel(), level)
+	s.Define(working.Quantity{ID: "confidence", Symbol: "C", Label: "Confidence level", Says: says}, working.Given, s.P.ConfidenceLevel(),
+		level)
 	return outside, area
 }
 
@@ -157,7 +158,8 @@ func (e *Estimate) IntervalFigure(more []working.Mark, values ...float64) {
 			e.LevelWords(), e.Named, e.IntervalWords(), e.Parameter, e.WithUnit(e.ID), e.Hypothesised()),
 		Axis: working.Axis{Label: e.Subject, Unit: e.Unit, Min: working.Number(axisLow), Max: working.Number(axisHigh)},
 		Marks: append([]working.Mark{
-			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, e.Observed, high), Refs: []working.Ref{"ci_low", e.ID, "ci_high"}},
+			{Shape: working.Interval, Role: working.Observed, X: working.Positions(low, e.Observed, high),
+				Refs: []working.Ref{"ci_low", e.ID, "ci_high"}},
 			{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(e.Null), Refs: []working.Ref{e.NullID()}},
 		}, more...),
 	}

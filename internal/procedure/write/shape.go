@@ -86,7 +86,7 @@ func (l *Looked) FewWords() string {
 
 // ShapeCondition judges the shape behind a test of means: by the skewness of what is tested and,
 // where cases are few, by W, whose verdict is told in any case. Where the two differ it is said
-// why. Ways out are offered wherever the shape does not plainly serve.
+// why.
 func (s *Sheet) ShapeCondition(shape Shape) {
 	found := LookAtShape(shape.Samples)
 	found.Shape.Skewness, found.Shape.OneTail = shape.Skewness, s.Direction.Directed()
@@ -97,15 +97,11 @@ func (s *Sheet) ShapeCondition(shape Shape) {
 		}
 	}
 	status, before, after := shape.judge(&found, w)
-	var ways []working.Action
-	if status != working.Met || found.Shape.Rejected {
-		ways = s.Instead
-	}
 	size := working.Textf("its skewness is %s", working.FormatNumber(shape.Skewness, 2))
 	if shape.Ref != "" {
 		size = working.Textf("its skewness is @{%s|%s}", shape.Ref, working.FormatNumber(shape.Skewness, 2))
 	}
-	s.Condition("normality", status, working.Join(working.Textf("%s (", before), size, working.Textf(after)), ways...)
+	s.Condition("normality", status, working.Join(working.Textf("%s (", before), size, working.Textf(after)), s.Instead...)
 }
 
 // judge returns the status, and what is said before and after the skewness. w is what W finds.

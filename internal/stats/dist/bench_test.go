@@ -11,7 +11,8 @@ func BenchmarkCost(b *testing.B) {
 	for _, d := range []Distribution{
 		Normal{}, T{DF: 16.3}, T{DF: 5000}, ChiSquare{DF: 3}, ChiSquare{DF: 1000}, F{DF1: 3, DF2: 42}, F{DF1: 1000, DF2: 1e6},
 		Exponential{Rate: 0.1}, Uniform{Min: 0, Max: 1},
-		StudentizedRange{Groups: 3, DF: 30}, StudentizedRange{Groups: 100, DF: 400}, StudentizedRange{Groups: 4, DF: 2}, StudentizedRange{Groups: 5, DF: math.Inf(1)},
+		StudentizedRange{Groups: 3, DF: 30}, StudentizedRange{Groups: 100, DF: 400}, StudentizedRange{Groups: 4, DF: 2},
+		StudentizedRange{Groups: 5, DF: math.Inf(1)},
 	} {
 		x := d.UpperQuantile(0.04)
 		b.Run(fmt.Sprintf("%T%+v/upper", d, d), func(b *testing.B) {

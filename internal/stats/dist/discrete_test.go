@@ -22,7 +22,8 @@ func checkDiscrete(t *testing.T, d Discrete, first int, masses []*big.Rat, count
 	}
 	for i := 0; i < count; i += step {
 		k := first + i
-		for name, pair := range map[string][2]float64{"mass": {value(masses[i]), d.Mass(k)}, "lower": {below[i], d.Lower(k)}, "upper": {above[i], d.Upper(k)}} {
+		for name, pair := range map[string][2]float64{"mass": {value(masses[i]), d.Mass(k)}, "lower": {below[i], d.Lower(k)},
+			"upper": {above[i], d.Upper(k)}} {
 			if pair[0] > 1e-300 {
 				assert.InEpsilon(t, pair[0], pair[1], 1e-12, "%s of %T %+v at %d", name, d, d, k)
 			}
@@ -127,6 +128,7 @@ func TestExponentialAndUniform(t *testing.T) {
 	assert.InEpsilon(t, 8, e.UpperQuantile(math.Exp(-2)), 1e-15)
 	assert.InEpsilon(t, 4e-20, e.LowerQuantile(1e-20), 1e-15)
 	u := Uniform{2, 6}
-	assert.Equal(t, []float64{0, 0.25, 1, 1, 0.75, 0, 0.25, 0}, []float64{u.Lower(1), u.Lower(3), u.Lower(7), u.Upper(1), u.Upper(3), u.Upper(7), u.Density(3), u.Density(7)})
+	assert.Equal(t, []float64{0, 0.25, 1, 1, 0.75, 0, 0.25, 0},
+		[]float64{u.Lower(1), u.Lower(3), u.Lower(7), u.Upper(1), u.Upper(3), u.Upper(7), u.Density(3), u.Density(7)})
 	assert.Equal(t, []float64{3, 5}, []float64{u.LowerQuantile(0.25), u.UpperQuantile(0.25)})
 }

@@ -124,7 +124,8 @@ func newExact(weights []float64, least, step float64) *Exact {
 	for _, w := range weights {
 		total += w
 	}
-	d := &Exact{least: least + float64(first)*step, step: step, mass: make([]float64, len(weights)), below: make([]float64, len(weights)), above: make([]float64, len(weights))}
+	d := &Exact{least: least + float64(first)*step, step: step, mass: make([]float64, len(weights)), below: make([]float64, len(weights)),
+		above: make([]float64, len(weights))}
 	sum := 0.0
 	for i, w := range weights {
 		d.mass[i] = w / total

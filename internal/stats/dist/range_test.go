@@ -32,7 +32,8 @@ func TestStudentizedRangeAgainstPrintedTables(t *testing.T) {
 	for _, c := range []struct {
 		groups, df int
 		area, want float64
-	}{{3, 10, 0.05, 3.88}, {4, 20, 0.05, 3.96}, {5, 30, 0.01, 5.05}, {10, 60, 0.05, 4.65}, {3, 5, 0.01, 6.98}, {2, 1, 0.05, 17.97}, {20, 120, 0.05, 5.13}} {
+	}{{3, 10, 0.05, 3.88}, {4, 20, 0.05, 3.96}, {5, 30, 0.01, 5.05}, {10, 60, 0.05, 4.65}, {3, 5, 0.01, 6.98}, {2, 1, 0.05, 17.97},
+		{20, 120, 0.05, 5.13}} {
 		assert.InDelta(t, c.want, StudentizedRange{Groups: c.groups, DF: float64(c.df)}.UpperQuantile(c.area), 0.006, "%+v", c)
 	}
 }
