@@ -268,7 +268,8 @@ func ods(tables string) map[string]string {
 
 func TestODS(t *testing.T) {
 	file := archive(t, ods(`<table:table table:name="empty">
-		<table:table-row table:number-rows-repeated="1048576"><table:table-cell table:number-columns-repeated="1024"/></table:table-row></table:table>
+		<table:table-row table:number-rows-repeated="1048576"><table:table-cell table:number-columns-repeated="1024"/></table:table-row>
+		</table:table>
 		<table:table table:name="berths">
 		<table:table-row><table:table-cell office:value-type="string"><text:p>berth</text:p></table:table-cell>
 			<table:table-cell><text:p>minutes</text:p></table:table-cell><table:table-cell table:number-columns-repeated="1022"/></table:table-row>

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"strings"
@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -14,7 +16,7 @@ import (
 // was entered and what stands in a printed table.
 func TestDecimalsOfTables(t *testing.T) {
 	const asked = 5
-	problems := demoProblems(t)
+	problems := proctest.DemoProblems(t)
 	for name, columns := range map[string]map[string]string{
 		"crossings": {"coefficients": "coefficient se t ci_low ci_high", "variance": "ss ms", "predictions": "fitted mean_low new_high",
 			"cases": "fitted residual standardized leverage cooks_distance"},
@@ -28,11 +30,11 @@ func TestDecimalsOfTables(t *testing.T) {
 		"boarding-by-pier":  {"groups": "median mean_rank"},
 		"two-berths":        {"groups": "mean sd"},
 	} {
-		p := problems[name+".json"]
+		p := problems[name]
 		require.NotNil(t, p, name)
 		with := *p
 		with.Decimals = new(asked)
-		s, err := Work(t.Context(), &with)
+		s, err := procedure.Work(t.Context(), &with)
 		require.NoError(t, err, name)
 		checked := 0
 		for id, wanted := range columns {
@@ -62,7 +64,7 @@ func TestVariablesInTables(t *testing.T) {
 		return `{"name":"` + name + `","label":"` + label + `","kind":"number","values":` + values + `}`
 	}
 	work := func(labels ...string) *working.Table {
-		return mustWork(t, problemOf("regression-multiple", `{"response":"y","predictors":["x","w"]}`, "",
+		return proctest.Work(t, proctest.Problem("regression-multiple", `{"response":"y","predictors":["x","w"]}`, "",
 			variable("y", "Fuel", "[3,5,4,8,9,7,12,11]"), variable("x", labels[0], "[1,2,3,4,5,6,7,8]"),
 			variable("w", labels[1], "[2,1,4,3,1,5,2,6]"))).Table("coefficients")
 	}

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"fmt"
@@ -9,6 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -49,10 +51,12 @@ func moved(times, by, each float64) []float64 {
 // estimate lies far below (−1), near (0) or far above (1) what H₀ states.
 var claimData = map[string]func(side float64) string{
 	"z-one-sample": func(side float64) string {
-		return `,"options":{"sigma":1},"roles":{"response":"x"},"data":{"variables":[` + column("x", "number", moved(1, 5*side, 0)) + `]}`
+		return `,"options":{"sigma":1},"roles":{"response":"x"},"data":{"variables":[` + proctest.Column("x", "number", moved(1, 5*side, 0)) +
+			`]}`
 	},
 	"t-one-sample": func(side float64) string {
-		return `,"options":{"mean":40},"roles":{"response":"x"},"data":{"variables":[` + column("x", "number", moved(1, 40+5*side, 0)) + `]}`
+		return `,"options":{"mean":40},"roles":{"response":"x"},"data":{"variables":[` +
+			proctest.Column("x", "number", moved(1, 40+5*side, 0)) + `]}`
 	},
 	"t-paired":    pairsFile,
 	"signed-rank": pairsFile,
@@ -71,24 +75,24 @@ var claimData = map[string]func(side float64) string{
 	"proportion-two":     crossedFile,
 	"exact-independence": crossedFile,
 	"regression-simple": func(side float64) string {
-		return `,"roles":{"response":"y","predictor":"x"},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
-			column("x", "number", moved(0, 0, 1)) + `]}`
+		return `,"roles":{"response":"y","predictor":"x"},"data":{"variables":[` + proctest.Column("y", "number", moved(1, 0, 3*side)) + "," +
+			proctest.Column("x", "number", moved(0, 0, 1)) + `]}`
 	},
 	"correlation": func(side float64) string {
-		return `,"roles":{"variables":["y","x"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
-			column("x", "number", moved(0, 0, 1)) + `]}`
+		return `,"roles":{"variables":["y","x"]},"data":{"variables":[` + proctest.Column("y", "number", moved(1, 0, 3*side)) + "," +
+			proctest.Column("x", "number", moved(0, 0, 1)) + `]}`
 	},
 }
 
 func pairsFile(side float64) string {
-	return `,"roles":{"first":"x","second":"y"},"data":{"variables":[` + column("x", "number", moved(1, 50+5*side, 2)) + "," +
-		column("y", "number", moved(0, 50, 2)) + `]}`
+	return `,"roles":{"first":"x","second":"y"},"data":{"variables":[` + proctest.Column("x", "number", moved(1, 50+5*side, 2)) + "," +
+		proctest.Column("y", "number", moved(0, 50, 2)) + `]}`
 }
 
 func twoGroupsFile(first, second []float64) string {
 	groups := strings.Split(strings.Repeat("a ", len(first))+strings.TrimSpace(strings.Repeat("b ", len(second))), " ")
-	return `,"roles":{"response":"x","group":"g"},"data":{"variables":[` + column("x", "number", append(first, second...)) + "," +
-		column("g", "category", groups) + `]}`
+	return `,"roles":{"response":"x","group":"g"},"data":{"variables":[` + proctest.Column("x", "number", append(first, second...)) + "," +
+		proctest.Column("g", "category", groups) + `]}`
 }
 
 func crossedFile(side float64) string {
@@ -100,7 +104,7 @@ func crossedFile(side float64) string {
 var undirectedData = map[string]func(side float64) string{
 	"variance-spread": func(side float64) string { return twoGroupsFile(moved(1+20*side, 0, 0), moved(1, 0, 0)) },
 	"normality": func(side float64) string {
-		return `,"roles":{"response":"x"},"data":{"variables":[` + column("x", "number", append(moved(1, 0, 0), 90*side)) + `]}`
+		return `,"roles":{"response":"x"},"data":{"variables":[` + proctest.Column("x", "number", append(moved(1, 0, 0), 90*side)) + `]}`
 	},
 	"rank-k-sample": func(side float64) string { return twoGroupsFile(moved(1, 5*side, 0), moved(1, 0, 0)) },
 	"anova-one-way": func(side float64) string { return twoGroupsFile(moved(1, 5*side, 0), moved(1, 0, 0)) },
@@ -116,8 +120,9 @@ var undirectedData = map[string]func(side float64) string{
 		return fmt.Sprintf(`,"data":{"counts":{"rows":["yes","no"],"columns":["yes","no"],"cells":[[20,%v],[15,20]]}}`, 15+40*side)
 	},
 	"regression-multiple": func(side float64) string {
-		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` + column("y", "number", moved(1, 0, 3*side)) + "," +
-			column("x", "number", moved(0, 0, 1)) + "," + column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
+		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` + proctest.Column("y", "number", moved(1, 0, 3*side)) +
+			"," +
+			proctest.Column("x", "number", moved(0, 0, 1)) + "," + proctest.Column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
 	},
 }
 
@@ -128,7 +133,7 @@ func claimFile(procedure, tail, claim, rest string) string {
 
 func assertClaim(t *testing.T, file, outcome string, says problem.Statement) {
 	t.Helper()
-	s := mustWork(t, file)
+	s := proctest.Work(t, file)
 	require.Equal(t, outcome != "not", s.Decision.Reject, "the data are meant to come out as %s", outcome)
 	want := claimVerdicts[says][outcome]
 	assert.Equal(t, &working.ClaimAnswer{Says: says, Verdict: want}, s.Claim)
@@ -161,7 +166,7 @@ func TestClaims(t *testing.T) {
 
 // A procedure without a direction weighs claims that have none, and refuses the others.
 func TestClaimsWithoutADirection(t *testing.T) {
-	for _, d := range Descriptions() {
+	for _, d := range procedure.Descriptions() {
 		data := undirectedData[d.ID]
 		if d.Tails {
 			assert.Contains(t, claimData, d.ID)
@@ -176,16 +181,17 @@ func TestClaimsWithoutADirection(t *testing.T) {
 						assertClaim(t, file, outcome, says)
 						return
 					}
-					checkRefusals(t, map[string]refusal{"refused": {file, "/claim/says", "no direction"}})
+					proctest.CheckRefusals(t, proctest.Refusals{"refused": {file, "/claim/says", "no direction"}})
 				})
 			}
 		}
 	}
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"a table of three": {tickets("exact-independence", `,"claim":{"text":"More.","says":"larger"}`), "/claim/says",
 			"only a table of two and two has a direction"},
-		"three variables": {problemOf("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`,
-			column("a", "number", noise), column("b", "number", moved(2, 0, 1)), column("c", "number", moved(1, 0, 2))), "/claim/says",
+		"three variables": {proctest.Problem("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`,
+			proctest.Column("a", "number", noise), proctest.Column("b", "number", moved(2, 0, 1)), proctest.Column("c", "number", moved(1, 0, 2))),
+			"/claim/says",
 			"only two have a direction"},
 	})
 }
@@ -199,7 +205,7 @@ func TestClaimsOfOlderFiles(t *testing.T) {
 		{"h0", "both", "equal"}, {"h0", "right", "at_most"}, {"h0", "left", "at_least"},
 		{"h1", "both", "open"}, {"h1", "right", "larger"}, {"h1", "left", "smaller"},
 	} {
-		s := mustWork(t, claimFile("t-one-sample", c.tail, fmt.Sprintf(`"is":%q`, c.is), claimData["t-one-sample"](0)))
+		s := proctest.Work(t, claimFile("t-one-sample", c.tail, fmt.Sprintf(`"is":%q`, c.is), claimData["t-one-sample"](0)))
 		assert.Equal(t, c.says, s.Claim.Says, "%s with tail %s", c.is, c.tail)
 	}
 }
@@ -227,7 +233,7 @@ func TestClaimBesideAnotherDirection(t *testing.T) {
 		{"different", "right", "stands on the side of H₁", "The claim names no direction, and H₁ takes one"},
 	} {
 		for procedure, data := range claimData {
-			s := mustWork(t, claimFile(procedure, c.tail, fmt.Sprintf(`"says":%q`, c.says), data(0)))
+			s := proctest.Work(t, claimFile(procedure, c.tail, fmt.Sprintf(`"says":%q`, c.says), data(0)))
 			words := map[working.StepID]string{}
 			for _, step := range s.Steps {
 				for _, block := range step.Blocks {
@@ -257,16 +263,16 @@ func TestClaimBesideAnotherDirection(t *testing.T) {
 func TestClaimWithoutATest(t *testing.T) {
 	x := moved(0, 0, 1)
 	for name, file := range map[string]string{
-		"a perfect line": problemOf("regression-simple", `{"response":"y","predictor":"x"}`,
-			`,"claim":{"text":"So it is.","says":"larger"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"a perfect correlation": problemOf("correlation", `{"variables":["x","y"]}`, `,"claim":{"text":"So it is.","says":"larger"}`,
-			column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"a perfect fit": problemOf("regression-multiple", `{"response":"y","predictors":["x"]}`,
-			`,"claim":{"text":"So it is.","says":"different"}`, column("y", "number", moved(0, 3, 2)), column("x", "number", x)),
-		"three variables": problemOf("correlation", `{"variables":["x","y","z"]}`, `,"claim":{"text":"So it is.","says":"different"}`,
-			column("y", "number", moved(1, 3, 2)), column("x", "number", x), column("z", "number", moved(-1, 3, 1))),
+		"a perfect line": proctest.Problem("regression-simple", `{"response":"y","predictor":"x"}`,
+			`,"claim":{"text":"So it is.","says":"larger"}`, proctest.Column("y", "number", moved(0, 3, 2)), proctest.Column("x", "number", x)),
+		"a perfect correlation": proctest.Problem("correlation", `{"variables":["x","y"]}`, `,"claim":{"text":"So it is.","says":"larger"}`,
+			proctest.Column("y", "number", moved(0, 3, 2)), proctest.Column("x", "number", x)),
+		"a perfect fit": proctest.Problem("regression-multiple", `{"response":"y","predictors":["x"]}`,
+			`,"claim":{"text":"So it is.","says":"different"}`, proctest.Column("y", "number", moved(0, 3, 2)), proctest.Column("x", "number", x)),
+		"three variables": proctest.Problem("correlation", `{"variables":["x","y","z"]}`, `,"claim":{"text":"So it is.","says":"different"}`,
+			proctest.Column("y", "number", moved(1, 3, 2)), proctest.Column("x", "number", x), proctest.Column("z", "number", moved(-1, 3, 1))),
 	} {
-		s := mustWork(t, file)
+		s := proctest.Work(t, file)
 		require.NotNil(t, s.Claim, name)
 		assert.Equal(t, working.LeftOpen, s.Claim.Verdict, name)
 		assert.Contains(t, s.Conclusion, "The claim “So it is” stays open: there is no test that could answer it.", name)

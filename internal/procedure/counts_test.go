@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"math"
@@ -14,12 +14,13 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/stats"
 	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/counts.py.
-func TestCountsAgainstReferences(t *testing.T) { checkReferences(t, "counts.json") }
+func TestCountsAgainstReferences(t *testing.T) { proctest.CheckReferences(t, "counts.json") }
 
 // The classes that are left after merging, by the same references.
 func TestBinsAgainstReferences(t *testing.T) {
@@ -40,7 +41,7 @@ func TestBinsAgainstReferences(t *testing.T) {
 		if c.Bins == nil {
 			continue
 		}
-		table := mustWork(t, string(c.Problem)).Table("bins")
+		table := proctest.Work(t, string(c.Problem)).Table("bins")
 		require.Equal(t, len(c.Bins), table.Total, c.Name)
 		at := map[string]int{}
 		for i, column := range table.Columns {
@@ -68,30 +69,32 @@ func tickets(procedure, more string) string {
 // Levels that are joined or left out give the table that could have been typed.
 func TestJoinAndOmit(t *testing.T) {
 	typed := func(rows, cells string) *working.Solution {
-		return mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":`+rows+
+		return proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":`+rows+
 			`,"columns":["single","return","monthly"],"cells":`+cells+`}}}`)
 	}
-	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["leisure","school"]],"columns":[]}}`))
-	assert.InDelta(t, quantities(typed(`["work","school + leisure"]`, `[[24,33,62],[60,44,11]]`))["chi_square"],
-		quantities(joined)["chi_square"], 1e-12)
+	joined := proctest.Work(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["leisure","school"]],"columns":[]}}`))
+	assert.InDelta(t, proctest.Quantities(typed(`["work","school + leisure"]`, `[[24,33,62],[60,44,11]]`))["chi_square"],
+		proctest.Quantities(joined)["chi_square"], 1e-12)
 	assert.Equal(t, "school + leisure", joined.Table("cells").Row(3)[0].Value)
 
-	omitted := mustWork(t, tickets("chi-square-independence", `,"options":{"omit":{"rows":["school"]}}`))
-	assert.InDelta(t, quantities(typed(`["work","leisure"]`, `[[24,33,62],[57,41,10]]`))["chi_square"], quantities(omitted)["chi_square"],
+	omitted := proctest.Work(t, tickets("chi-square-independence", `,"options":{"omit":{"rows":["school"]}}`))
+	assert.InDelta(t, proctest.Quantities(typed(`["work","leisure"]`, `[[24,33,62],[57,41,10]]`))["chi_square"],
+		proctest.Quantities(omitted)["chi_square"],
 		1e-12)
 	assert.Equal(t, working.Cases{Given: 234, Used: 227, LeftOut: 7}, omitted.Cases)
 
-	empty := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b","c"],"columns":["x","y"],`+
+	empty := proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b","c"],"columns":["x","y"],`+
 		`"cells":[[5,6],[0,0],[7,2]]}}}`)
 	require.Len(t, empty.Notes, 1)
 	assert.Contains(t, empty.Notes[0], "“b”")
-	assert.Equal(t, 1.0, quantities(empty)["df"])
+	assert.Equal(t, 1.0, proctest.Quantities(empty)["df"])
 }
 
 // The two answers of pairs are told by their labels, in whatever order the columns stand.
 func TestPairsInTheOtherOrder(t *testing.T) {
 	pairs := func(columns, cells string) map[string]float64 {
-		return quantities(mustWork(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],"columns":`+columns+
+		return proctest.Quantities(proctest.Work(t, `{"grund":1,"procedure":"paired-proportions","data":{"counts":{"rows":["yes","no"],`+
+			`"columns":`+columns+
 			`,"cells":`+cells+`}}}`))
 	}
 	assert.Equal(t, pairs(`["yes","no"]`, `[[30,12],[5,13]]`), pairs(`["no","yes"]`, `[[12,30],[13,5]]`))
@@ -101,7 +104,7 @@ func TestPairsInTheOtherOrder(t *testing.T) {
 // then it is said.
 func TestExactIntervalAndPPart(t *testing.T) {
 	exact := func(cells string) *working.Solution {
-		return mustWork(t, `{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],`+
+		return proctest.Work(t, `{"grund":1,"procedure":"exact-independence","data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],`+
 			`"cells":`+cells+`}}}`)
 	}
 	parts := func(s *working.Solution) bool {
@@ -109,7 +112,7 @@ func TestExactIntervalAndPPart(t *testing.T) {
 	}
 	s := exact(`[[9,2],[4,8]]`)
 	assert.True(t, s.Decision.Reject)
-	assert.Less(t, quantities(s)["ci_low"], 1.0)
+	assert.Less(t, proctest.Quantities(s)["ci_low"], 1.0)
 	assert.True(t, parts(s))
 	assert.False(t, parts(exact(`[[20,10],[15,25]]`)))
 	assert.False(t, parts(exact(`[[3,1],[1,3]]`)))
@@ -117,10 +120,10 @@ func TestExactIntervalAndPPart(t *testing.T) {
 
 // A row against the rest is the test of the table of these two.
 func TestRowsAgainstTheRest(t *testing.T) {
-	table := mustWork(t, tickets("chi-square-independence", "")).Table("rows")
+	table := proctest.Work(t, tickets("chi-square-independence", "")).Table("rows")
 	require.Equal(t, 3, table.Total)
 	for i, rest := range []string{`[[24,33,62],[60,44,11]]`, `[[3,3,1],[81,74,72]]`, `[[57,41,10],[27,36,63]]`} {
-		alone := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","rest"],`+
+		alone := proctest.Quantities(proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","rest"],`+
 			`"columns":["single","return","monthly"],"cells":`+rest+`}}}`))
 		assert.InEpsilon(t, alone["chi_square"], float64(table.Row(i)[1].Value.(working.Number)), 1e-12)
 		assert.InEpsilon(t, alone["p"], float64(table.Row(i)[3].Value.(working.Number)), 1e-12)
@@ -129,14 +132,14 @@ func TestRowsAgainstTheRest(t *testing.T) {
 
 // From cases: codes with names, missing cells, and the same numbers as from their table.
 func TestIndependenceFromCases(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},
+	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},
 		"options":{"omit":{"columns":["monthly"]}},"data":{"variables":[
 		{"name":"reason","kind":"category","level_names":{"1":"work","2":"leisure"},"values":[1,1,2,2,2,1,null,2,1,2]},
 		{"name":"ticket","kind":"category","values":["single","return","single","single","return","return","single","single","monthly",null]}]}}`)
 	assert.Equal(t, working.Cases{Given: 10, Used: 7, LeftOut: 3}, s.Cases)
 	assert.Equal(t, []any{"work", "single", 1}, []any{s.Table("cells").Row(0)[0].Value, s.Table("cells").Row(0)[1].Value,
 		s.Table("cells").Row(0)[2].Value})
-	assert.InDelta(t, 7.0*25/(3*4*4*3), quantities(s)["chi_square"], 1e-12) // (1·1 − 2·3)² n / product of the totals
+	assert.InDelta(t, 7.0*25/(3*4*4*3), proctest.Quantities(s)["chi_square"], 1e-12) // (1·1 − 2·3)² n / product of the totals
 }
 
 func TestCountsRefuse(t *testing.T) {
@@ -151,7 +154,7 @@ func TestCountsRefuse(t *testing.T) {
 		return `{"grund":1,"procedure":"chi-square-distribution","roles":{"response":"x"},"options":` + options +
 			`,"data":{"variables":[{"name":"x","kind":"number","values":` + list + `}]}}`
 	}
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"a direction": {cells("chi-square-independence", "[[1,2],[3,4]]", `,"tail":"left"`), "/tail", "no direction"},
 		"correction of a larger table": {tickets("chi-square-independence", `,"options":{"continuity":true}`), "/options/continuity",
 			"3 rows and 3 columns"},
@@ -205,9 +208,9 @@ func TestCountsRefuse(t *testing.T) {
 
 // With very many cases the curve is as good, and nothing stands beside it.
 func TestFitOfVeryManyCases(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[500000000000000,`+
+	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c"],"observed":[500000000000000,`+
 		`500000020000000,499999980000000]}}}`)
-	q := quantities(s)
+	q := proctest.Quantities(s)
 	assert.InEpsilon(t, 1.6, q["chi_square"], 1e-12) // 2 · (2·10⁷)² / (5·10¹⁴)
 	assert.InEpsilon(t, math.Exp(-0.8), q["p"], 1e-12)
 	assert.True(t, math.IsNaN(q["p_exact"]))
@@ -220,12 +223,12 @@ func TestExactTestOfALargeTable(t *testing.T) {
 	counts := `"data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,` +
 		`53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`
 	began := time.Now()
-	s := mustWork(t, `{"grund":1,"procedure":"exact-independence",`+counts)
+	s := proctest.Work(t, `{"grund":1,"procedure":"exact-independence",`+counts)
 	assert.Less(t, time.Since(began), 10*time.Second) // about 2 s on a quiet machine
-	assert.True(t, math.IsNaN(quantities(s)["p"]))
-	p, se := quantities(s)["p_simulated"], quantities(s)["se_simulated"]
+	assert.True(t, math.IsNaN(proctest.Quantities(s)["p"]))
+	p, se := proctest.Quantities(s)["p_simulated"], proctest.Quantities(s)["se_simulated"]
 	assert.InDelta(t, math.Sqrt(p*(1-p)/20_000), se, 1e-12)
-	curve := quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence",`+counts))["p"]
+	curve := proctest.Quantities(proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence",`+counts))["p"]
 	assert.InDelta(t, curve, p, 0.02, "the curve is near with such counts")
 	assert.Equal(t, working.Ref("p_simulated"), s.Decision.P)
 	assert.False(t, s.Decision.Reject)
@@ -248,29 +251,30 @@ func TestSimulatedExactP(t *testing.T) {
 	drawn = stats.DrawP(t.Context(), stats.DrawTable([]int{5, 8, 7}, []int{4, 8, 8}, stats.LessLikely), stats.LessLikely(table), 40_000, 1)
 	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
 
-	s := mustWork(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,`+
+	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,`+
 		`21,44,26,38,41]}}}`)
-	assert.True(t, math.IsNaN(quantities(s)["p_exact"]))
-	assert.InDelta(t, quantities(s)["p"], quantities(s)["p_simulated"], 0.01, "the curve is near with such counts")
+	assert.True(t, math.IsNaN(proctest.Quantities(s)["p_exact"]))
+	assert.InDelta(t, proctest.Quantities(s)["p"], proctest.Quantities(s)["p_simulated"], 0.01, "the curve is near with such counts")
 }
 
 // Another order of levels moves rows and columns and changes no number of a larger table.
 func TestOrderOfLevels(t *testing.T) {
-	plain := mustWork(t, tickets("chi-square-independence", ""))
-	s := mustWork(t, tickets("chi-square-independence", `,"options":{"order":{"rows":["leisure","work"],"columns":["monthly"]}}`))
+	plain := proctest.Work(t, tickets("chi-square-independence", ""))
+	s := proctest.Work(t, tickets("chi-square-independence", `,"options":{"order":{"rows":["leisure","work"],"columns":["monthly"]}}`))
 	first := s.Table("cells").Row(0)
 	assert.Equal(t, "leisure", first[0].Value)
 	assert.Equal(t, "monthly", first[1].Value)
 	assert.Equal(t, 10, first[2].Value)
-	assert.InEpsilon(t, quantities(plain)["chi_square"], quantities(s)["chi_square"], 1e-14)
+	assert.InEpsilon(t, proctest.Quantities(plain)["chi_square"], proctest.Quantities(s)["chi_square"], 1e-14)
 	assert.Equal(t, "school", s.Table("row_totals").Row(2)[0].Value, "the others follow")
 
-	joined := mustWork(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]},`+
+	joined := proctest.Work(t, tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]},`+
 		`"order":{"rows":["leisure"]}}`))
 	assert.Equal(t, "school + leisure", joined.Table("row_totals").Row(0)[0].Value, "a joined level stands where one of its levels is put")
 
 	odds := func(order string) float64 {
-		return quantities(mustWork(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["Mole","Quarry"],`+
+		return proctest.Quantities(proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["Mole",`+
+			`"Quarry"],`+
 			`"columns":["yes","no"],"cells":[[20,10],[15,25]]}}`+order+`}`))["odds_ratio"]
 	}
 	assert.InEpsilon(t, 10.0/3, odds(""), 1e-14)
@@ -280,7 +284,7 @@ func TestOrderOfLevels(t *testing.T) {
 // Each row is compared with equal proportions, or given ones, here in exact fractions.
 func TestWithinRows(t *testing.T) {
 	within := func(options string) *working.Table {
-		return mustWork(t, tickets("chi-square-independence", options)).Table("within")
+		return proctest.Work(t, tickets("chi-square-independence", options)).Table("within")
 	}
 	table := within("")
 	sum := func(weights []int, counts ...int) float64 { // Σ O²/(n w/Σw) − n

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"errors"
@@ -15,6 +15,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
 )
 
 // extremes are numbers at the ends of what a problem file can hold.
@@ -47,10 +48,12 @@ func numbersIn(x any) (places []func(float64)) {
 // Whatever numbers stand in a problem, it is worked or refused with a sentence, soon; a solution
 // can be written, and its two rules say the same.
 func TestExtremes(t *testing.T) {
-	names, err := filepath.Glob("testdata/*.json")
+	own, err := filepath.Glob("testdata/*.json")
+	require.NoError(t, err)
+	families, err := filepath.Glob("*/testdata/*.json")
 	require.NoError(t, err)
 	var problems []string
-	for _, name := range names {
+	for _, name := range append(own, families...) {
 		file, err := os.ReadFile(name)
 		require.NoError(t, err)
 		var cases []struct {
@@ -86,7 +89,7 @@ func TestExtremes(t *testing.T) {
 		var mistakes problem.Errors
 		p, err := problem.Parse(text)
 		if err == nil {
-			s, workErr := Work(t.Context(), p)
+			s, workErr := procedure.Work(t.Context(), p)
 			if err = workErr; err == nil {
 				worked++
 				_, writeErr := json.Marshal(s)

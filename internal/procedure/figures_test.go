@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"fmt"
@@ -8,30 +8,9 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-func figureOf(t *testing.T, s *working.Solution, id string) *working.Figure {
-	t.Helper()
-	for _, f := range s.Figures {
-		if f.ID == id {
-			return f
-		}
-	}
-	t.Fatalf("there is no figure %q", id)
-	return nil
-}
-
-// marksOf returns the marks of a shape and role.
-func marksOf(f *working.Figure, shape working.Shape, role working.Role) []working.Mark {
-	var out []working.Mark
-	for _, m := range f.Marks {
-		if m.Shape == shape && m.Role == role {
-			out = append(out, m)
-		}
-	}
-	return out
-}
 
 const two = `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups":[{"label":"a","n":10,"mean":%v,"sd":2},{"label":"b",` +
 	`"n":12,"mean":5,"sd":2}]}}}`
@@ -40,12 +19,12 @@ const two = `{"grund":1,"procedure":"t-two-sample",%s"data":{"summary":{"groups"
 // the area from the statistic on.
 func TestCurve(t *testing.T) {
 	for tail, want := range map[string]struct{ regions, areas int }{"both": {2, 2}, "left": {1, 1}, "right": {1, 1}} {
-		s := mustWork(t, fmt.Sprintf(two, `"tail":"`+tail+`",`, 4))
-		f := figureOf(t, s, "curve")
-		regions := marksOf(f, working.Area, working.Region)
+		s := proctest.Work(t, fmt.Sprintf(two, `"tail":"`+tail+`",`, 4))
+		f := proctest.Figure(t, s, "curve")
+		regions := proctest.Marks(f, working.Area, working.Region)
 		assert.Len(t, regions, want.regions, tail)
-		assert.Len(t, marksOf(f, working.Area, working.PArea), want.areas, tail)
-		q := quantities(s)
+		assert.Len(t, proctest.Marks(f, working.Area, working.PArea), want.areas, tail)
+		q := proctest.Quantities(s)
 		if tail != "right" {
 			last := regions[0].X[len(regions[0].X)-1]
 			assert.InDelta(t, q["critical_low"], float64(last), 1e-4)
@@ -54,7 +33,7 @@ func TestCurve(t *testing.T) {
 			first := regions[len(regions)-1].X[0]
 			assert.InDelta(t, q["critical_high"], float64(first), 1e-4)
 		}
-		statistic := marksOf(f, working.RuleMark, working.StatisticMark)
+		statistic := proctest.Marks(f, working.RuleMark, working.StatisticMark)
 		require.Len(t, statistic, 1)
 		assert.InDelta(t, q["t"], float64(statistic[0].X[0]), 1e-12)
 		assert.False(t, statistic[0].Beyond)
@@ -62,8 +41,8 @@ func TestCurve(t *testing.T) {
 }
 
 func TestAStatisticBeyondTheCurveIsDrawnAtItsEnd(t *testing.T) {
-	f := figureOf(t, mustWork(t, fmt.Sprintf(two, "", 80)), "curve")
-	statistic := marksOf(f, working.RuleMark, working.StatisticMark)[0]
+	f := proctest.Figure(t, proctest.Work(t, fmt.Sprintf(two, "", 80)), "curve")
+	statistic := proctest.Marks(f, working.RuleMark, working.StatisticMark)[0]
 	assert.True(t, statistic.Beyond)
 	assert.Equal(t, f.Axis.Max, statistic.X[0])
 	assert.Contains(t, f.Says, "lies inside it")
@@ -72,9 +51,9 @@ func TestAStatisticBeyondTheCurveIsDrawnAtItsEnd(t *testing.T) {
 // The interval figure has H₀ as a handle; an end that is open is null.
 func TestInterval(t *testing.T) {
 	for tail, open := range map[string][2]bool{"both": {false, false}, "left": {true, false}, "right": {false, true}} {
-		s := mustWork(t, fmt.Sprintf(two, `"tail":"`+tail+`","options":{"difference":0.5},`, 4))
-		f := figureOf(t, s, "interval")
-		bar := marksOf(f, working.Interval, working.Observed)[0]
+		s := proctest.Work(t, fmt.Sprintf(two, `"tail":"`+tail+`","options":{"difference":0.5},`, 4))
+		f := proctest.Figure(t, s, "interval")
+		bar := proctest.Marks(f, working.Interval, working.Observed)[0]
 		assert.Equal(t, open, [2]bool{math.IsInf(float64(bar.X[0]), 0), math.IsInf(float64(bar.X[2]), 0)}, tail)
 		require.Len(t, f.Handles, 1)
 		assert.Equal(t, "/options/difference", f.Handles[0].Pointer)
@@ -85,24 +64,24 @@ func TestInterval(t *testing.T) {
 
 // Boxes from cases, bars from a summary; a whisker ends at a case.
 func TestLook(t *testing.T) {
-	s := mustWork(t, groupsFile("", []float64{1, 2, 3, 4, 5, 6, 7, 30}, []float64{1, 2, 3}))
-	f := figureOf(t, s, "look")
+	s := proctest.Work(t, proctest.TwoGroups("", []float64{1, 2, 3, 4, 5, 6, 7, 30}, []float64{1, 2, 3}))
+	f := proctest.Figure(t, s, "look")
 	assert.Equal(t, working.Boxes, f.Form)
-	box := marksOf(f, working.Box, working.Observed)[0]
+	box := proctest.Marks(f, working.Box, working.Observed)[0]
 	assert.Equal(t, working.Positions(1, 2.5, 4.5, 6.5, 7), box.X)
-	points := marksOf(f, working.Points, working.Observed)
+	points := proctest.Marks(f, working.Points, working.Observed)
 	assert.Equal(t, working.CaseNumbers{1, 2, 3, 4, 5, 6, 7, 8}, points[0].Case)
 	assert.Contains(t, f.Says, "Mole: from 1 to 30, middle half 2.5 to 6.5, median 4.5")
 
-	f = figureOf(t, mustWork(t, fmt.Sprintf(two, "", 4)), "look")
+	f = proctest.Figure(t, proctest.Work(t, fmt.Sprintf(two, "", 4)), "look")
 	assert.Equal(t, working.Intervals, f.Form)
-	assert.Equal(t, working.Positions(2, 4, 6), marksOf(f, working.Interval, working.Observed)[0].X)
+	assert.Equal(t, working.Positions(2, 4, 6), proctest.Marks(f, working.Interval, working.Observed)[0].X)
 }
 
 // Every control stands at the value that the problem has, among its choices or
 // free.
 func TestControls(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(two, `"alpha":0.07,"tail":"right","options":{"variances":"equal","groups":["b","a"]},`, 4))
+	s := proctest.Work(t, fmt.Sprintf(two, `"alpha":0.07,"tail":"right","options":{"variances":"equal","groups":["b","a"]},`, 4))
 	values := map[string]any{}
 	keys := map[string]bool{}
 	for _, c := range s.Controls {

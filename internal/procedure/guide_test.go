@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"testing"
@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 
 	"grund/internal/data"
+	"grund/internal/procedure"
 )
 
 func TestGuide(t *testing.T) {
@@ -28,7 +29,7 @@ func TestGuide(t *testing.T) {
 	} {
 		t.Run(name, func(t *testing.T) {
 			why := ""
-			for _, s := range Guide(c.chosen) {
+			for _, s := range procedure.Guide(c.chosen) {
 				if s.Procedure == "t-two-sample" {
 					why = s.Why
 					assert.Equal(t, "minutes", s.Roles["response"][0])
@@ -44,7 +45,7 @@ func TestGuide(t *testing.T) {
 
 // Every procedure can be suggested, and says which roles the variables play.
 func TestEveryProcedureSaysWhyItFits(t *testing.T) {
-	for _, p := range all {
+	for _, p := range procedure.Descriptions() {
 		assert.NotEmpty(t, p.AlsoCalled, p.ID)
 		for _, role := range p.Roles {
 			assert.NotEmpty(t, role.Kinds, "%s: %s", p.ID, role.ID)
@@ -84,7 +85,7 @@ func TestWhatFits(t *testing.T) {
 		"one level only":   {[]*data.Variable{pier, one}, nil, []string{"chi-square-independence", "exact-independence", "paired-proportions"}},
 	} {
 		var offered []string
-		for _, s := range Guide(c.chosen) {
+		for _, s := range procedure.Guide(c.chosen) {
 			offered = append(offered, s.Procedure)
 			assert.NotEmpty(t, s.Why, "%s: %s", name, s.Procedure)
 		}

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"fmt"
@@ -9,6 +9,7 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -28,8 +29,9 @@ func TestIdentities(t *testing.T) {
 		b := sample(2+rng.IntN(30), 10+rng.Float64(), 1+3*rng.Float64())
 		variances := []string{"unequal", "equal"}[round%2]
 		work := func(tail, groups string, a, b []float64) map[string]float64 {
-			return quantities(mustWork(t, groupsFile(fmt.Sprintf(`"tail":%q,"options":{"variances":%q,"groups":%s},`, tail, variances, groups), a,
-				b)))
+			return proctest.Quantities(proctest.Work(t,
+				proctest.TwoGroups(fmt.Sprintf(`"tail":%q,"options":{"variances":%q,"groups":%s},`, tail, variances, groups), a,
+					b)))
 		}
 		const straight, turned = `["Mole","Quarry"]`, `["Quarry","Mole"]`
 		q := work("both", straight, a, b)
@@ -69,17 +71,17 @@ func TestIdentities(t *testing.T) {
 				if (end == "ci_high") == inside {
 					step = -step
 				}
-				s := mustWork(t, groupsFile(fmt.Sprintf(`"options":{"variances":%q,"difference":%v},`, variances, q[end]+step), a, b))
+				s := proctest.Work(t, proctest.TwoGroups(fmt.Sprintf(`"options":{"variances":%q,"difference":%v},`, variances, q[end]+step), a, b))
 				assert.Equal(t, !inside, s.Decision.Reject, "%s, a little inside: %v", end, inside)
 			}
 		}
 
 		// With two groups of one size both forms have the same t.
 		if n := min(len(a), len(b)); n > 1 {
-			same := groupsFile(`"options":{"variances":"equal"},`, a[:n], b[:n])
+			same := proctest.TwoGroups(`"options":{"variances":"equal"},`, a[:n], b[:n])
 			apart := strings.Replace(same, `"equal"`, `"unequal"`, 1)
-			if q := quantities(mustWork(t, same)); q["t"] != 0 {
-				assert.InEpsilon(t, q["t"], quantities(mustWork(t, apart))["t"], 1e-12)
+			if q := proctest.Quantities(proctest.Work(t, same)); q["t"] != 0 {
+				assert.InEpsilon(t, q["t"], proctest.Quantities(proctest.Work(t, apart))["t"], 1e-12)
 			}
 		}
 	}
@@ -88,8 +90,8 @@ func TestIdentities(t *testing.T) {
 // Cases and their summary give the same test.
 func TestCasesAndSummaryAgree(t *testing.T) {
 	a, b := []float64{1, 2, 4, 8}, []float64{3, 9, 27}
-	q := quantities(mustWork(t, groupsFile("", a, b)))
-	s := quantities(mustWork(t, fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[
+	q := proctest.Quantities(proctest.Work(t, proctest.TwoGroups("", a, b)))
+	s := proctest.Quantities(proctest.Work(t, fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[
 		{"label":"Mole","n":4,"mean":%v,"sd":%v},{"label":"Quarry","n":3,"mean":%v,"sd":%v}]}}}`, q["mean_1"], q["sd_1"], q["mean_2"],
 		q["sd_2"])))
 	for _, id := range []string{"t", "df", "p", "se", "ci_low", "ci_high", "cohen_d"} {
@@ -100,7 +102,7 @@ func TestCasesAndSummaryAgree(t *testing.T) {
 // Welch's degrees of freedom may be whole, and their formula then gives 38 but
 // for a rounding: no table is said to lack that row.
 func TestWholeDegreesOfFreedom(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":20,"mean":1,"sd":1},`+
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":20,"mean":1,"sd":1},`+
 		`{"label":"b","n":20,"mean":2,"sd":1}]}}}`)
 	text := working.Markdown(s, "")
 	assert.Contains(t, text, "in the row of 38 degrees of freedom")

@@ -1,7 +1,9 @@
-package procedure
+package procedure_test
 
 import (
 	"testing"
+
+	"grund/internal/procedure/proctest"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -10,7 +12,7 @@ import (
 // among the quantities it stays open.
 func TestOpenEndsInReports(t *testing.T) {
 	const counts = `"data":{"counts":{"rows":["Mole","Quarry"],"columns":["yes","no"],"cells":[[20,10],[10,30]]}}}`
-	x, y := column("x", "number", []float64{1, 2, 3, 4, 5, 6}), column("y", "number", []float64{2, 1, 4, 3, 6, 5})
+	x, y := proctest.Column("x", "number", []float64{1, 2, 3, 4, 5, 6}), proctest.Column("y", "number", []float64{2, 1, 4, 3, 6, 5})
 	for name, c := range map[string]struct{ file, want string }{
 		"a proportion below": {`{"grund":1,"procedure":"proportion-one","tail":"left","data":{"counts":{"categories":["yes","no"],` +
 			`"observed":[20,80]}}}`, "CI [0, 0.273]"},
@@ -20,10 +22,10 @@ func TestOpenEndsInReports(t *testing.T) {
 		"a difference below":  {`{"grund":1,"procedure":"proportion-two","tail":"left",` + counts, "CI [−1, 0.598]"},
 		"odds below":          {`{"grund":1,"procedure":"exact-independence","tail":"left",` + counts, "CI [0, "},
 		"odds above":          {`{"grund":1,"procedure":"exact-independence","tail":"right",` + counts, ", ∞]"},
-		"a correlation below": {problemOf("correlation", `{"variables":["x","y"]}`, `,"tail":"left"`, x, y), "CI [−1, "},
-		"a slope above":       {problemOf("regression-simple", `{"response":"y","predictor":"x"}`, `,"tail":"right"`, x, y), ", ∞]"},
-		"a slope in between":  {problemOf("regression-simple", `{"response":"y","predictor":"x"}`, "", x, y), "CI [0.051, 1.606]"},
+		"a correlation below": {proctest.Problem("correlation", `{"variables":["x","y"]}`, `,"tail":"left"`, x, y), "CI [−1, "},
+		"a slope above":       {proctest.Problem("regression-simple", `{"response":"y","predictor":"x"}`, `,"tail":"right"`, x, y), ", ∞]"},
+		"a slope in between":  {proctest.Problem("regression-simple", `{"response":"y","predictor":"x"}`, "", x, y), "CI [0.051, 1.606]"},
 	} {
-		assert.Contains(t, mustWork(t, c.file).Report, c.want, name)
+		assert.Contains(t, proctest.Work(t, c.file).Report, c.want, name)
 	}
 }

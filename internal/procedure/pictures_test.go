@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"fmt"
@@ -8,6 +8,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -21,7 +23,7 @@ const illustrated = `{"grund": 1, "procedure": "t-two-sample", "roles": {"respon
 	"pictures": %s}`
 
 func TestPicturesStandInTheLookStep(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(illustrated, `[
+	s := proctest.Work(t, fmt.Sprintf(illustrated, `[
 		{"variables": "minutes", "width": 2, "start": 0, "normal": true}, {"variables": ["minutes", "pier"], "form": "boxes"},
 		{"variables": ["pier", "late"], "share": "row", "stack": true},
 		{"variables": ["cars", "minutes"]}, {"variables": ["minutes", "pier"], "form": "intervals"}]`))
@@ -29,25 +31,25 @@ func TestPicturesStandInTheLookStep(t *testing.T) {
 	for _, step := range s.Steps {
 		for _, block := range step.Blocks {
 			if b, ok := block.(working.FigureBlock); ok && step.ID == working.Look && b.Figure != "look" {
-				forms = append(forms, figureOf(t, s, b.Figure).Form)
+				forms = append(forms, proctest.Figure(t, s, b.Figure).Form)
 				assert.Equal(t, fmt.Sprintf("/pictures/%d", len(forms)-1), b.Actions[0].Set[0].Pointer)
 			}
 		}
 	}
 	assert.Equal(t, []working.Form{working.Histogram, working.Boxes, working.Bars, working.Scatter, working.Intervals}, forms)
-	bars := marksOf(figureOf(t, s, "picture_1"), working.Bar, working.Observed)
+	bars := proctest.Marks(proctest.Figure(t, s, "picture_1"), working.Bar, working.Observed)
 	require.Len(t, bars, 5, "the case that is left out is not drawn")
 	for i, height := range []working.Number{0, 2, 1, 2, 1} {
 		assert.Equal(t, working.Numbers{height}, bars[i].Y)
 	}
-	points := marksOf(figureOf(t, s, "picture_4"), working.Points, working.Observed)
+	points := proctest.Marks(proctest.Figure(t, s, "picture_4"), working.Points, working.Observed)
 	assert.Equal(t, working.CaseNumbers{1, 2, 3, 4, 5, 7}, points[0].Case)
 }
 
 func TestAPictureIsRemovedByItsAction(t *testing.T) {
 	p, err := problem.Parse([]byte(fmt.Sprintf(illustrated, `[{"variables": "minutes"}, {"variables": "cars"}]`)))
 	require.NoError(t, err)
-	changed, err := Act(p, working.Action{Set: []problem.Set{{Pointer: "/pictures/0"}}})
+	changed, err := procedure.Act(p, working.Action{Set: []problem.Set{{Pointer: "/pictures/0"}}})
 	require.NoError(t, err)
 	assert.Equal(t, []problem.Picture{{Variables: problem.Names{"cars"}}}, changed.Pictures)
 }
@@ -64,7 +66,7 @@ func TestPicturesThatCannotBeDrawn(t *testing.T) {
 	} {
 		p, err := problem.Parse([]byte(fmt.Sprintf(illustrated, pictures)))
 		if err == nil {
-			_, err = Work(t.Context(), p)
+			_, err = procedure.Work(t.Context(), p)
 		}
 		var errs problem.Errors
 		require.ErrorAs(t, err, &errs, pictures)
@@ -72,6 +74,6 @@ func TestPicturesThatCannotBeDrawn(t *testing.T) {
 	}
 	p, err := problem.Parse([]byte(fmt.Sprintf(two[:len(two)-1], "", 4.0) + `,"pictures":[{"variables":"a"}]}`))
 	require.NoError(t, err)
-	_, err = Work(t.Context(), p)
+	_, err = procedure.Work(t.Context(), p)
 	assert.ErrorContains(t, err, "no cases to draw pictures of")
 }

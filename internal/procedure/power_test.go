@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"os"
@@ -11,18 +11,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-// power answers a question about a problem file.
-func power(t *testing.T, file string, q working.PowerQuestion) *working.Power {
-	t.Helper()
-	p, err := problem.Parse([]byte(file))
-	require.NoError(t, err)
-	out, err := Power(t.Context(), p, q)
-	require.NoError(t, err)
-	return out
-}
 
 // The expected numbers were made by testdata/power.py.
 func TestPowerAgainstReferences(t *testing.T) {
@@ -40,7 +32,7 @@ func TestPowerAgainstReferences(t *testing.T) {
 	for _, c := range cases {
 		want, err := strconv.ParseFloat(c.Power, 64)
 		require.NoError(t, err)
-		got := power(t, string(c.Problem), working.PowerQuestion{Inputs: c.Inputs, Target: &c.Target})
+		got := proctest.Power(t, string(c.Problem), working.PowerQuestion{Inputs: c.Inputs, Target: &c.Target})
 		assert.InEpsilon(t, want, float64(got.Present.Power), 1e-10, "%s", c.Problem)
 		require.NotNil(t, got.Needed, "%s", c.Problem)
 		assert.Equal(t, c.Needed, got.Needed.N, "%s", c.Problem)
@@ -54,19 +46,19 @@ func promiseWith(tail string) string {
 }
 
 func TestPowerWords(t *testing.T) {
-	begin := power(t, promiseWith("right"), working.PowerQuestion{})
+	begin := proctest.Power(t, promiseWith("right"), working.PowerQuestion{})
 	assert.Equal(t, 42.0, begin.Inputs[0].Value, "half a standard deviation from H₀, rounded")
 	assert.Contains(t, begin.Says, "With the 16 cases of this problem the test finds a true mean of 42\u00a0L with probability 0.6")
 	assert.Equal(t, "For a power of 0.8 it takes 25 cases.", begin.Needs)
-	assert.Equal(t, 40.0, power(t, promiseWith("left"), working.PowerQuestion{}).Inputs[0].Value, "on the side of H₁")
+	assert.Equal(t, 40.0, proctest.Power(t, promiseWith("left"), working.PowerQuestion{}).Inputs[0].Value, "on the side of H₁")
 
-	wrong := power(t, promiseWith("left"), working.PowerQuestion{Inputs: map[string]float64{"truth": 42}})
+	wrong := proctest.Power(t, promiseWith("left"), working.PowerQuestion{Inputs: map[string]float64{"truth": 42}})
 	assert.Nil(t, wrong.Needed)
 	assert.Contains(t, wrong.Needs, "on which H₁ does not look")
-	null := power(t, promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"truth": 41}})
+	null := proctest.Power(t, promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"truth": 41}})
 	assert.Nil(t, null.Needed)
 	assert.Contains(t, null.Says, "probability 0.050, near α = 0.05, and each time that is a Type I error")
-	far := power(t, promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"truth": 41.0001}})
+	far := proctest.Power(t, promiseWith("both"), working.PowerQuestion{Inputs: map[string]float64{"truth": 41.0001}})
 	assert.Nil(t, far.Needed)
 	assert.Contains(t, far.Needs, "more than 200\u202f000 cases would be needed")
 }
@@ -86,7 +78,7 @@ func TestPowerRefuses(t *testing.T) {
 	} {
 		p, err := problem.Parse([]byte(c.file))
 		require.NoError(t, err, name)
-		_, err = Power(t.Context(), p, c.q)
+		_, err = procedure.Power(t.Context(), p, c.q)
 		var mistakes problem.Errors
 		require.ErrorAs(t, err, &mistakes, name)
 		assert.Equal(t, c.pointer, mistakes[0].Pointer, name)
@@ -97,8 +89,8 @@ func TestPowerRefuses(t *testing.T) {
 // The power of every demo problem can be had, whatever was chosen under its curve.
 func TestPowerOfDemoProblems(t *testing.T) {
 	asked := 0
-	for name, p := range demoProblems(t) {
-		out, err := Power(t.Context(), p, working.PowerQuestion{})
+	for name, p := range proctest.DemoProblems(t) {
+		out, err := procedure.Power(t.Context(), p, working.PowerQuestion{})
 		if err != nil {
 			continue
 		}

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"fmt"
@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -52,7 +53,7 @@ func TestPrintedTables(t *testing.T) {
 		"W, 14 in one tail":       {one("signed-rank", `"tail":"right",`, 14), "14", "0.05", "25"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			s := mustWork(t, c.file)
+			s := proctest.Work(t, c.file)
 			table := s.Table("printed")
 			require.NotNil(t, table)
 			row, column := table.Rows()[table.Marked[0]], table.Marked[1]
@@ -73,7 +74,7 @@ func TestPrintedTables(t *testing.T) {
 
 // No textbook prints a column for an area of 0.03.
 func TestNoPrintedTableForAnOddAlpha(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-one-sample","alpha":0.06,"roles":{"response":"x"},"data":{"variables":[{"name":"x",`+
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-one-sample","alpha":0.06,"roles":{"response":"x"},"data":{"variables":[{"name":"x",`+
 		`"kind":"number","values":[1,2,4]}]}}`)
 	assert.Nil(t, s.Table("printed"))
 }

@@ -1,15 +1,8 @@
-package procedure
+package procedure_test
 
 import (
-	"cmp"
-	"fmt"
-	"maps"
 	"math"
-	"os"
-	"path/filepath"
-	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 	"testing"
 
@@ -20,41 +13,17 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-// demoProblems returns every demo problem, and each with every live choice taken.
-func demoProblems(t *testing.T) map[string]*problem.Problem {
-	t.Helper()
-	names, err := filepath.Glob("../../demo/problems/*.json")
-	require.NoError(t, err)
-	require.NotEmpty(t, names)
-	out := map[string]*problem.Problem{}
-	for _, name := range names {
-		file, err := os.ReadFile(name)
-		require.NoError(t, err)
-		p, err := problem.Parse(file)
-		require.NoError(t, err, name)
-		out[filepath.Base(name)] = p
-		s, err := Work(t.Context(), p)
-		require.NoError(t, err, name)
-		for _, control := range s.Controls {
-			for _, choice := range control.Choices {
-				changed, err := problem.Apply(p, []problem.Set{{Pointer: control.Pointer, Value: choice.Value}})
-				require.NoError(t, err)
-				out[filepath.Base(name)+" "+control.ID+" "+choice.Label] = changed
-			}
-		}
-	}
-	return out
-}
 
 // Every quantity that has a formula recomputes from its inputs, and from p every
 // path leads back to the data or to something the problem gives.
 func TestTheGraphOfQuantities(t *testing.T) {
-	for name, p := range demoProblems(t) {
+	for name, p := range proctest.DemoProblems(t) {
 		t.Run(name, func(t *testing.T) {
-			w, err := work(t.Context(), p)
+			w, err := procedure.WorkUnfinished(t.Context(), p)
 			require.NoError(t, err)
 			s, err := w.Finish()
 			require.NoError(t, err)
@@ -184,13 +153,13 @@ func actionsOf(s *working.Solution) (actions []working.Action) {
 // Whatever is offered from every demo problem leads to a solution.
 func TestEveryAction(t *testing.T) {
 	taken := map[string]int{}
-	for name, p := range demoProblems(t) {
-		s, err := Work(t.Context(), p)
+	for name, p := range proctest.DemoProblems(t) {
+		s, err := procedure.Work(t.Context(), p)
 		require.NoError(t, err, name)
 		for _, action := range actionsOf(s) {
-			next, err := Act(p, action)
+			next, err := procedure.Act(p, action)
 			require.NoError(t, err, "%s: %s", name, action.ID)
-			_, err = Work(t.Context(), next)
+			_, err = procedure.Work(t.Context(), next)
 			require.NoError(t, err, "%s: %s", name, action.ID)
 			taken[action.ID]++
 		}
@@ -207,13 +176,13 @@ func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
 		Roles:   problem.Roles{"response": {"minutes"}, "block": {"day"}},
 		Options: map[string]jsontext.Value{"variances": jsontext.Value(`"equal"`), "sigma": jsontext.Value(`3`)},
 	}
-	carried, err := Carry(p, "t-two-sample")
+	carried, err := procedure.Carry(p, "t-two-sample")
 	require.NoError(t, err)
 	assert.Equal(t, problem.Left, carried.Tail)
 	assert.Equal(t, 0.01, carried.Alpha)
 	assert.Equal(t, problem.Roles{"response": {"minutes"}}, carried.Roles)
 	assert.Equal(t, map[string]jsontext.Value{"variances": jsontext.Value(`"equal"`)}, carried.Options)
-	_, err = Carry(p, "nowhere")
+	_, err = procedure.Carry(p, "nowhere")
 	assert.Error(t, err)
 }
 
@@ -222,8 +191,8 @@ func TestCarryKeepsWhatTheTargetDeclares(t *testing.T) {
 func TestEverySolutionIsComplete(t *testing.T) {
 	order := []working.StepID{"question", "data", "look", "hypotheses", "conditions", "statistic", "critical-value", "p-value", "decision",
 		"conclusion", "report", "follow-up"}
-	for name, p := range demoProblems(t) {
-		s, err := Work(t.Context(), p)
+	for name, p := range proctest.DemoProblems(t) {
+		s, err := procedure.Work(t.Context(), p)
 		require.NoError(t, err, name)
 		var steps []working.StepID
 		for _, step := range s.Steps {
@@ -240,13 +209,13 @@ func TestEverySolutionIsComplete(t *testing.T) {
 		file, err := json.Marshal(s)
 		require.NoError(t, err, name)
 		assert.NotContains(t, string(file), "NaN")
-		checkWords(t, s)
+		proctest.CheckWords(t, s)
 		assert.False(t, strings.Contains(working.Markdown(s, ""), "NaN"))
 	}
 }
 
 func TestDescriptions(t *testing.T) {
-	for _, d := range Descriptions() {
+	for _, d := range procedure.Descriptions() {
 		assert.NotEmpty(t, d.Title)
 		assert.True(t, strings.HasSuffix(d.Asks, "?"), d.Asks)
 		assert.Equal(t, d.Tails, d.Compared != "", "%s: what may be less or greater", d.ID)
@@ -257,146 +226,5 @@ func TestDescriptions(t *testing.T) {
 		for _, option := range d.Options {
 			assert.NotEmpty(t, option.Says)
 		}
-	}
-}
-
-// slips are what no sentence holds: marks of style that were not read, arguments that are
-// missing, a number that does not agree with its noun, and spaces before a stop.
-var slips = regexp.MustCompile(`[*$]|@\{|%!| [,.;]|,,|\.\.`)
-
-var oneOfMany = regexp.MustCompile(`(^|[^d] )1 (cases|groups|rows|levels|categories|degrees)\b`)
-
-// checkWords finds slips in all that a solution says.
-func checkWords(t *testing.T, s *working.Solution) {
-	t.Helper()
-	file, err := json.Marshal(s)
-	require.NoError(t, err)
-	var solution any
-	require.NoError(t, json.Unmarshal(file, &solution))
-	var walk func(at string, x any)
-	walk = func(at string, x any) {
-		switch x := x.(type) {
-		case map[string]any:
-			for key, value := range x {
-				text, isText := value.(string)
-				if isText && slices.Contains([]string{"words", "says", "title", "label", "reason", "conclusion", "report", "key"}, key) {
-					assert.NotRegexp(t, slips, text, "%s/%s", at, key)
-				}
-				walk(at+"/"+key, value)
-			}
-		case []any:
-			for _, value := range x {
-				walk(at, value)
-			}
-		}
-	}
-	walk("", solution)
-	// A number may stand apart from its noun, so that only the whole sentence shows it.
-	for line := range strings.Lines(working.Markdown(s, "")) {
-		assert.NotRegexp(t, oneOfMany, line)
-	}
-}
-
-// checkReferences works problems and compares with what must come out. The
-// quantities named by only must be there exactly where they are expected.
-func checkReferences(t *testing.T, name string, only ...string) {
-	t.Helper()
-	file, err := os.ReadFile("testdata/" + name)
-	require.NoError(t, err)
-	var cases []struct {
-		Name     string             `json:"name"`
-		Problem  jsontext.Value     `json:"problem"`
-		Expected map[string]*string `json:"expected"`
-		Reject   bool               `json:"reject"`
-		Deciding working.Ref        `json:"deciding"` // "p" when empty; "none" where nothing is decided
-	}
-	require.NoError(t, json.Unmarshal(file, &cases))
-	for _, c := range cases {
-		t.Run(c.Name, func(t *testing.T) {
-			s := mustWork(t, string(c.Problem))
-			checkWords(t, s)
-			got := quantities(s)
-			maps.Copy(got, cells(s))
-			for id, text := range c.Expected {
-				value, there := got[id]
-				require.True(t, there, "%s is missing", id)
-				if text == nil {
-					assert.True(t, math.IsInf(value, 0) || math.IsNaN(value), "%s must be open", id)
-					continue
-				}
-				want, err := strconv.ParseFloat(*text, 64)
-				require.NoError(t, err)
-				if want == 0 {
-					assert.Zero(t, value, id)
-					continue
-				}
-				assert.InEpsilon(t, want, value, 2e-12, id)
-			}
-			for _, id := range only {
-				_, wanted := c.Expected[id]
-				_, there := got[id]
-				assert.Equal(t, wanted, there, id)
-			}
-			if c.Deciding == "none" {
-				assert.Nil(t, s.Decision)
-				return
-			}
-			decision := &working.Decision{Reject: c.Reject, P: cmp.Or(c.Deciding, "p"), ByPValue: c.Reject}
-			if !slices.Contains([]string{"normality", "exact-independence"}, s.Procedure) {
-				decision.ByCriticalValue = new(c.Reject)
-			}
-			assert.Equal(t, decision, s.Decision)
-		})
-	}
-}
-
-// cells returns the numbers of the tables that the contract names as <table>/<key>/<column>.
-func cells(s *working.Solution) map[string]float64 {
-	out := map[string]float64{}
-	for _, table := range s.Tables {
-		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions",
-			"predictions_measured", "factors", "fits", "pairs", "cases"}, table.ID) {
-			continue
-		}
-		for i := range table.Total {
-			row := table.Row(i)
-			var key []string
-			for at, column := range table.Columns {
-				if slices.Contains(table.Key, column.ID) {
-					key = append(key, fmt.Sprint(row[at].Value))
-				}
-			}
-			for at, column := range table.Columns {
-				name := fmt.Sprintf("%s/%s/%s", table.ID, strings.Join(key, "|"), column.ID)
-				switch value := row[at].Value.(type) {
-				case working.Number:
-					out[name] = float64(value)
-				case int:
-					out[name] = float64(value)
-				}
-			}
-		}
-	}
-	return out
-}
-
-// A refusal is a wrong problem file, the field that the first mistake names, and what
-// is said of it.
-type refusal struct{ file, pointer, says string }
-
-// checkRefusals reads and works each file and expects it to be refused.
-func checkRefusals(t *testing.T, refusals map[string]refusal) {
-	t.Helper()
-	for name, c := range refusals {
-		t.Run(name, func(t *testing.T) {
-			p, err := problem.Parse([]byte(c.file))
-			if err == nil {
-				_, err = Work(t.Context(), p)
-			}
-			var errs problem.Errors
-			require.ErrorAs(t, err, &errs)
-			assert.Equal(t, c.pointer, errs[0].Pointer, errs[0].Says)
-			assert.Contains(t, errs[0].Error(), c.says)
-		})
 	}
 }

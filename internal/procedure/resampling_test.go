@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"context"
@@ -12,34 +12,10 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-// simulated returns the finished simulation of a problem file.
-func simulated(t *testing.T, file string) *working.Simulation {
-	t.Helper()
-	p, err := problem.Parse([]byte(file))
-	require.NoError(t, err)
-	var last *working.Simulation
-	reports := 0
-	require.NoError(t, Simulate(context.Background(), p, func(s *working.Simulation) error {
-		reports++
-		assert.LessOrEqual(t, s.Drawn, s.Repetitions)
-		last = s
-		return nil
-	}))
-	assert.Greater(t, reports, 10, "it tells how far it is")
-	require.Equal(t, working.Repetitions, last.Drawn)
-	all, extreme := 0, 0
-	for i := range last.Counts {
-		all += last.Counts[i]
-		extreme += last.Extreme[i]
-		assert.LessOrEqual(t, last.Extreme[i], last.Counts[i])
-	}
-	assert.Equal(t, working.Repetitions, all)
-	assert.Equal(t, last.AsExtreme, extreme)
-	return last
-}
 
 // assertShare checks a share of a simulation against the probability that it estimates,
 // which it misses by four and a half standard deviations once in 150,000 times.
@@ -48,17 +24,6 @@ func assertShare(t *testing.T, want float64, s *working.Simulation) {
 	sd := math.Sqrt(want * (1 - want) / working.Repetitions)
 	assert.InDelta(t, want, float64(s.Share), 4.5*sd)
 	assert.NotEmpty(t, s.Says)
-}
-
-// variance returns the sum of xs and their variance, by the textbook's formula.
-func variance(xs []float64) (mean, variance float64) {
-	for _, x := range xs {
-		mean += x / float64(len(xs))
-	}
-	for _, x := range xs {
-		variance += (x - mean) * (x - mean) / float64(len(xs)-1)
-	}
-	return mean, variance
 }
 
 // deals returns the share of all ways to deal the values to a first group of n1 whose
@@ -107,24 +72,24 @@ func berthsFile(procedure, more string) string {
 func TestSimulationShufflesLabels(t *testing.T) {
 	all := append(append([]float64(nil), mole...), quarry...)
 	welch := func(first, second []float64) float64 {
-		m1, v1 := variance(first)
-		m2, v2 := variance(second)
+		m1, v1 := proctest.MeanVariance(first)
+		m2, v2 := proctest.MeanVariance(second)
 		return (m1 - m2) / math.Sqrt(v1/float64(len(first))+v2/float64(len(second)))
 	}
 	pooled := func(first, second []float64) float64 {
-		m1, v1 := variance(first)
-		m2, v2 := variance(second)
+		m1, v1 := proctest.MeanVariance(first)
+		m2, v2 := proctest.MeanVariance(second)
 		n1, n2 := float64(len(first)), float64(len(second))
 		return (m1 - m2) / math.Sqrt(((n1-1)*v1+(n2-1)*v2)/(n1+n2-2)*(1/n1+1/n2))
 	}
 	observed, observedPooled := welch(mole, quarry), pooled(mole, quarry)
 	t.Run("both tails", func(t *testing.T) {
 		want := deals(all, len(mole), func(a, b []float64) bool { return math.Abs(welch(a, b)) >= math.Abs(observed)-1e-9 })
-		assertShare(t, want, simulated(t, berthsFile("t-two-sample", "")))
+		assertShare(t, want, proctest.Simulate(t, berthsFile("t-two-sample", "")))
 	})
 	t.Run("left tail, pooled", func(t *testing.T) {
 		want := deals(all, len(mole), func(a, b []float64) bool { return pooled(a, b) <= observedPooled+1e-9 })
-		assertShare(t, want, simulated(t, berthsFile("t-two-sample", `,"tail":"left","options":{"variances":"equal"}`)))
+		assertShare(t, want, proctest.Simulate(t, berthsFile("t-two-sample", `,"tail":"left","options":{"variances":"equal"}`)))
 	})
 	t.Run("a difference under H0", func(t *testing.T) {
 		moved := append([]float64(nil), quarry...)
@@ -137,31 +102,31 @@ func TestSimulationShufflesLabels(t *testing.T) {
 		}
 		at := welch(shifted, quarry)
 		want := deals(moved, len(mole), func(a, b []float64) bool { return welch(a, b) >= at-1e-9 })
-		assertShare(t, want, simulated(t, berthsFile("t-two-sample", `,"tail":"right","options":{"difference":-0.5}`)))
+		assertShare(t, want, proctest.Simulate(t, berthsFile("t-two-sample", `,"tail":"right","options":{"difference":-0.5}`)))
 	})
 	t.Run("ratio of variances", func(t *testing.T) {
 		var distances []float64
 		for _, group := range [][]float64{mole, quarry} {
-			mean, _ := variance(group)
+			mean, _ := proctest.MeanVariance(group)
 			for _, x := range group {
 				distances = append(distances, x-mean)
 			}
 		}
 		f := func(a, b []float64) float64 {
-			_, va := variance(a)
-			_, vb := variance(b)
+			_, va := proctest.MeanVariance(a)
+			_, vb := proctest.MeanVariance(b)
 			return va / vb
 		}
 		at := f(mole, quarry)
 		want := deals(distances, len(mole), func(a, b []float64) bool { return f(a, b) <= at+1e-9 })
-		assertShare(t, want, simulated(t, berthsFile("variance-ratio", `,"tail":"left"`)))
+		assertShare(t, want, proctest.Simulate(t, berthsFile("variance-ratio", `,"tail":"left"`)))
 	})
 }
 
 func TestSimulationOfRanksEstimatesTheExactP(t *testing.T) {
 	for _, tail := range []string{"both", "left", "right"} {
 		file := berthsFile("rank-sum", `,"tail":"`+tail+`"`)
-		assertShare(t, quantities(mustWork(t, file))["p_exact"], simulated(t, file))
+		assertShare(t, proctest.Quantities(proctest.Work(t, file))["p_exact"], proctest.Simulate(t, file))
 	}
 }
 
@@ -170,7 +135,7 @@ func TestSimulationFlipsSigns(t *testing.T) {
 		`"kind":"number","values":[41.9,42.4,40.2,43.1,41.2,40.7,42.8,41.6]}]},"roles":{"response":"fuel"}}`
 	distances := []float64{0.9, 1.4, -0.8, 2.1, 0.2, -0.3, 1.8, 0.6}
 	statistic := func(xs []float64) float64 {
-		mean, v := variance(xs)
+		mean, v := proctest.MeanVariance(xs)
 		return mean / math.Sqrt(v)
 	}
 	observed, hits := statistic(distances), 0
@@ -183,16 +148,16 @@ func TestSimulationFlipsSigns(t *testing.T) {
 			hits++
 		}
 	}
-	assertShare(t, float64(hits)/256, simulated(t, file))
+	assertShare(t, float64(hits)/256, proctest.Simulate(t, file))
 }
 
 func TestSimulationDrawsCounts(t *testing.T) {
 	// 14 or more of 20, or 6 or fewer, with probability one half: (Σ C(20, k), k ≥ 14) / 2^19.
 	assertShare(t, 2*(38760+15504+4845+1140+190+20+1)/math.Pow(2, 20),
-		simulated(t, `{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["yes","no"],"observed":[14,6]}}}`))
+		proctest.Simulate(t, `{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["yes","no"],"observed":[14,6]}}}`))
 	// 7 of 9 and 2 of 9, 9 successes in all: C(9,k)C(9,9−k)/C(18,9) for k = 7, 8, 9.
 	assertShare(t, (36*36+9*9+1)/48620.0,
-		simulated(t, `{"grund":1,"procedure":"proportion-two","tail":"right","data":{"counts":{"rows":["a","b"],"columns":["yes","no"],`+
+		proctest.Simulate(t, `{"grund":1,"procedure":"proportion-two","tail":"right","data":{"counts":{"rows":["a","b"],"columns":["yes","no"],`+
 			`"cells":[[7,2],[2,7]]}}}`))
 }
 
@@ -208,16 +173,16 @@ func TestSimulationDrawsFromNormalPopulations(t *testing.T) {
 		`{"grund":1,"procedure":"variance-ratio","data":{"summary":{"groups":[{"label":"Mole","n":18,"mean":12.38,"sd":0.67},` +
 			`{"label":"Quarry","n":15,"mean":13.57,"sd":1.0}]}}}`,
 	} {
-		s := simulated(t, file)
+		s := proctest.Simulate(t, file)
 		// Of Welch's t the curve is an approximation, good to a few thousandths here.
-		want := quantities(mustWork(t, file))["p"]
+		want := proctest.Quantities(proctest.Work(t, file))["p"]
 		assert.InDelta(t, want, float64(s.Share), 4.5*math.Sqrt(want*(1-want)/working.Repetitions)+0.003)
 	}
 }
 
 func TestSimulationIsTheSameEachTime(t *testing.T) {
 	file := berthsFile("variance-spread", "")
-	assert.Equal(t, simulated(t, file), simulated(t, file))
+	assert.Equal(t, proctest.Simulate(t, file), proctest.Simulate(t, file))
 }
 
 func TestSimulationStops(t *testing.T) {
@@ -226,7 +191,7 @@ func TestSimulationStops(t *testing.T) {
 	ctx, cancel := context.WithCancel(context.Background())
 	defer cancel()
 	seen := 0
-	err = Simulate(ctx, p, func(s *working.Simulation) error {
+	err = procedure.Simulate(ctx, p, func(s *working.Simulation) error {
 		seen = s.Drawn
 		cancel()
 		return nil
@@ -235,11 +200,11 @@ func TestSimulationStops(t *testing.T) {
 	assert.Less(t, seen, working.Repetitions)
 
 	gone := errors.New("nobody listens")
-	require.ErrorIs(t, Simulate(context.Background(), p, func(*working.Simulation) error { return gone }), gone)
+	require.ErrorIs(t, procedure.Simulate(context.Background(), p, func(*working.Simulation) error { return gone }), gone)
 
 	p, err = problem.Parse([]byte(berthsFile("normality", "")))
 	require.NoError(t, err)
 	var mistakes problem.Errors
-	require.ErrorAs(t, Simulate(context.Background(), p, nil), &mistakes)
+	require.ErrorAs(t, procedure.Simulate(context.Background(), p, nil), &mistakes)
 	assert.Equal(t, "/procedure", mistakes[0].Pointer)
 }

@@ -1,4 +1,4 @@
-package procedure
+package procedure_test
 
 import (
 	"strings"
@@ -8,26 +8,17 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-func quantityOf(t *testing.T, s *working.Solution, id working.Ref) *working.Quantity {
-	t.Helper()
-	for _, q := range s.Quantities {
-		if q.ID == id {
-			return q
-		}
-	}
-	t.Fatalf("there is no quantity %q", id)
-	return nil
-}
 
 // The decimals that a problem asks for are those of the cells in formulas too, and where the
 // cells as shown add up to another last digit it is said. 5, 9 and 7 against 7 each: the
 // contributions are 4/7, 4/7 and 0.
 func TestDecimalsInFormulas(t *testing.T) {
 	work := func(decimals string) *working.Quantity {
-		return quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-fit",`+decimals+
+		return proctest.Quantity(t, proctest.Work(t, `{"grund":1,"procedure":"chi-square-fit",`+decimals+
 			`"data":{"counts":{"categories":["a","b","c"],"observed":[5,9,7]}}}`), "chi_square")
 	}
 	four := work(`"decimals":4,`)
@@ -45,36 +36,36 @@ func TestDecimalsInFormulas(t *testing.T) {
 // A tie that is shown is the one that the note calculates with: t = (13.375 − 10.625)/1.75 is
 // shown as 1.57, and (13.38 − 10.63)/1.75 gives it too; with 10.62 it would have been 1.58.
 func TestTheNoteRoundsAsTheDisplayDoes(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","decimals":2,"options":{"variances":"equal"},"data":{"summary":{"groups":[
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-two-sample","decimals":2,"options":{"variances":"equal"},"data":{"summary":{"groups":[
 		{"label":"a","n":8,"mean":13.375,"sd":3.5},{"label":"b","n":8,"mean":10.625,"sd":3.5}]}}}`)
 	for id, want := range map[working.Ref]string{"mean_1": "13.38", "mean_2": "10.63", "se": "1.75", "t": "1.57"} {
-		assert.Equal(t, want, quantityOf(t, s, id).Display, id)
+		assert.Equal(t, want, proctest.Quantity(t, s, id).Display, id)
 	}
-	assert.Empty(t, quantityOf(t, s, "t").Formula.Rounding)
-	assert.Empty(t, quantityOf(t, s, "difference").Formula.Rounding, "2.75 either way")
+	assert.Empty(t, proctest.Quantity(t, s, "t").Formula.Rounding)
+	assert.Empty(t, proctest.Quantity(t, s, "difference").Formula.Rounding, "2.75 either way")
 
 	// (9.625 − 8)/1.75 is 0.93; with 9.63 as shown, too. (9.875 − 8)/0.35 is 5.36, with 9.88 it is 5.37.
-	s = mustWork(t, `{"grund":1,"procedure":"t-one-sample","decimals":2,"options":{"mean":8},"data":{"summary":{"groups":[{"n":4,`+
+	s = proctest.Work(t, `{"grund":1,"procedure":"t-one-sample","decimals":2,"options":{"mean":8},"data":{"summary":{"groups":[{"n":4,`+
 		`"mean":9.875,"sd":0.7}]}}}`)
-	assert.Equal(t, "5.36", quantityOf(t, s, "t").Display)
-	assert.Contains(t, quantityOf(t, s, "t").Formula.Rounding, "gives 5.37")
+	assert.Equal(t, "5.36", proctest.Quantity(t, s, "t").Display)
+	assert.Contains(t, proctest.Quantity(t, s, "t").Formula.Rounding, "gives 5.37")
 }
 
 // A share that is not 0 is not shown as 0, however few decimals are asked for.
 func TestAShareIsNotShownAsNothing(t *testing.T) {
-	s := mustWork(t, tickets("chi-square-independence", `,"decimals":0`))
-	v := quantityOf(t, s, "cramers_v")
+	s := proctest.Work(t, tickets("chi-square-independence", `,"decimals":0`))
+	v := proctest.Quantity(t, s, "cramers_v")
 	assert.Equal(t, "0.3", v.Display)
 	assert.Contains(t, s.Conclusion, "V = 0.3")
 	assert.Contains(t, s.Report, "V = 0.3")
-	assert.Equal(t, "0", quantityOf(t, mustWork(t, `{"grund":1,"procedure":"chi-square-independence","decimals":0,`+
+	assert.Equal(t, "0", proctest.Quantity(t, proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","decimals":0,`+
 		`"data":{"counts":{"rows":["a","b"],"columns":["x","y"],"cells":[[5,5],[5,5]]}}}`), "cramers_v").Display)
 }
 
 // What a cell shows is said by the table itself, as it depends on the view; which levels were
 // joined goes by what was joined, not by what a level is called.
 func TestWhatIsSaidOfATable(t *testing.T) {
-	text := func(file string) string { return working.Markdown(mustWork(t, file), "") }
+	text := func(file string) string { return working.Markdown(proctest.Work(t, file), "") }
 	assert.NotContains(t, text(tickets("chi-square-independence", "")), "large number")
 	assert.Contains(t, text(tickets("chi-square-independence", `,"options":{"join":{"rows":[["school","leisure"]]}}`)),
 		"Of reason, school and leisure are taken as one.")
@@ -86,8 +77,9 @@ func TestWhatIsSaidOfATable(t *testing.T) {
 // Of several mistakes the same one is named each time.
 func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 	several := func(options string) string {
-		return problemOf("regression-multiple", `{"response":"y","predictors":["x","g"]}`, `,"options":`+options,
-			column("y", "number", moved(1, 0, 3)), column("x", "number", moved(0, 0, 1)), column("g", "category", strings.Split("abababab", "")))
+		return proctest.Problem("regression-multiple", `{"response":"y","predictors":["x","g"]}`, `,"options":`+options,
+			proctest.Column("y", "number", moved(1, 0, 3)), proctest.Column("x", "number", moved(0, 0, 1)),
+			proctest.Column("g", "category", strings.Split("abababab", "")))
 	}
 	groups := func(options string) string {
 		return strings.Replace(claimFile("anova-one-way", "both", `"says":"equal"`, twoGroupsFile(noise, moved(1, 3, 0))), `,"roles"`,
@@ -103,7 +95,7 @@ func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 		for range 40 {
 			p, err := problem.Parse([]byte(file))
 			require.NoError(t, err, name)
-			_, err = Work(t.Context(), p)
+			_, err = procedure.Work(t.Context(), p)
 			require.Error(t, err, name)
 			if first == "" {
 				first = err.Error()
@@ -115,7 +107,7 @@ func TestTheFirstMistakeIsAlwaysTheSame(t *testing.T) {
 
 // A group that was picked and has no case is named.
 func TestAnEmptyPickedGroup(t *testing.T) {
-	checkRefusals(t, map[string]refusal{"no case": {
+	proctest.CheckRefusals(t, proctest.Refusals{"no case": {
 		`{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"options":{"groups":["a","c"]},"data":{"variables":[
 		{"name":"x","kind":"number","values":[1,2,3,4]},{"name":"g","kind":"category","levels":["a","b","c"],"values":["a","a","b","b"]}]}}`,
 		"/options/groups", "“c” has no usable case"}})
@@ -123,7 +115,7 @@ func TestAnEmptyPickedGroup(t *testing.T) {
 
 // The interval of a ratio begins at 0 where it is open to that side.
 func TestOpenIntervalOfARatio(t *testing.T) {
-	s := mustWork(t, claimFile("variance-ratio", "left", `"says":"smaller"`, claimData["variance-ratio"](0)))
+	s := proctest.Work(t, claimFile("variance-ratio", "left", `"says":"smaller"`, claimData["variance-ratio"](0)))
 	assert.Contains(t, s.Report, "CI of the ratio [0, ")
 	assert.NotContains(t, s.Report, "∞")
 }
@@ -131,8 +123,9 @@ func TestOpenIntervalOfARatio(t *testing.T) {
 // A line of a logarithm is not turned round where the predictor would have none.
 func TestTurningALineOfALogarithm(t *testing.T) {
 	turns := func(scale string, by float64) bool {
-		s := mustWork(t, problemOf("regression-simple", `{"response":"y","predictor":"x"}`, `,"options":{"response_scale":"`+scale+`"}`,
-			column("y", "number", moved(1, 5, 2)), column("x", "number", moved(0, by, 1))))
+		s := proctest.Work(t, proctest.Problem("regression-simple", `{"response":"y","predictor":"x"}`, `,"options":{"response_scale":"`+scale+
+			`"}`,
+			proctest.Column("y", "number", moved(1, 5, 2)), proctest.Column("x", "number", moved(0, by, 1))))
 		for _, c := range s.Controls {
 			if c.ID == "roles" {
 				return true
@@ -152,8 +145,8 @@ func TestWordsOfParameters(t *testing.T) {
 		for i := range 60 {
 			values = append(values, float64(i%6))
 		}
-		return working.Markdown(mustWork(t, problemOf("chi-square-distribution", `{"response":"x"}`, `,"options":`+options,
-			column("x", "number", values))), "")
+		return working.Markdown(proctest.Work(t, proctest.Problem("chi-square-distribution", `{"response":"x"}`, `,"options":`+options,
+			proctest.Column("x", "number", values))), "")
 	}
 	assert.Contains(t, fitTo(`{"distribution":"poisson","boundaries":[0,1,2,3,4,5,6]}`), "It has one parameter, the mean of 2.50 (estimated).")
 	assert.Contains(t, fitTo(`{"distribution":"normal","parameters":{"mean":2.5,"sd":2}}`),

@@ -4,7 +4,6 @@ import (
 	"math"
 
 	"grund/internal/problem"
-	"grund/internal/stats/dist"
 )
 
 // A Figure is a picture as data: marks with roles, on one axis of values.
@@ -135,72 +134,6 @@ func Positions(xs ...float64) Numbers {
 		out[i] = Number(x)
 	}
 	return out
-}
-
-// stepped is a distribution on separate values, which is drawn as bars.
-type stepped interface {
-	Range() (least, greatest float64)
-	Step() float64
-	Bar() float64 // the width of a bar
-	Outline(low, high float64) (x, y []float64)
-}
-
-// curvePoints samples a density from low to high, no higher than most: closer where it bends, so
-// that straight lines between the points do not show. A picture needs no more than five digits.
-func curvePoints(d dist.Distribution, low, high, most float64) (x, y Numbers) {
-	if stepped, ok := d.(stepped); ok {
-		xs, ys := stepped.Outline(low, high)
-		for i := range xs {
-			x, y = append(x, Number(xs[i])), append(y, Number(roundTo(math.Min(ys[i], most), 5)))
-		}
-		return x, y
-	}
-	height := func(at float64) float64 { return math.Min(d.Density(at), most) }
-	add := func(at, of float64) {
-		x, y = append(x, Number(roundTo(at, 5))), append(y, Number(roundTo(of, 5)))
-	}
-	const parts = 24
-	heights := make([]float64, parts+1)
-	top := 0.0
-	at := func(i int) float64 { return low + (high-low)*float64(i)/parts }
-	for i := range heights {
-		heights[i] = height(at(i))
-		top = math.Max(top, heights[i])
-	}
-	// between adds the points between two that are drawn, and the second of them.
-	var between func(from, fromHeight, to, toHeight float64, depth int)
-	between = func(from, fromHeight, to, toHeight float64, depth int) {
-		middle := (from + to) / 2
-		of := height(middle)
-		top = math.Max(top, of)
-		bent := math.Abs(of - (fromHeight+toHeight)/2)
-		for _, share := range []float64{0.25, 0.75} { // a curve may cross the line in the middle
-			bent = math.Max(bent, math.Abs(height(from+share*(to-from))-fromHeight-share*(toHeight-fromHeight)))
-		}
-		if depth > 0 && bent > top/600 {
-			between(from, fromHeight, middle, of, depth-1)
-			between(middle, of, to, toHeight, depth-1)
-			return
-		}
-		add(to, toHeight)
-	}
-	add(low, heights[0])
-	for i := 1; i <= parts; i++ {
-		between(at(i-1), heights[i-1], at(i), heights[i], 10)
-	}
-	return x, y
-}
-
-// roundTo rounds x to the given number of digits.
-func roundTo(x float64, digits int) float64 {
-	if x == 0 || math.IsInf(x, 0) || math.IsNaN(x) {
-		return x
-	}
-	unit := math.Pow10(digits - 1 - int(math.Floor(math.Log10(math.Abs(x)))))
-	if math.IsInf(unit, 0) || unit == 0 {
-		return 0
-	}
-	return math.Round(x*unit) / unit
 }
 
 // Padded returns an axis range that holds the finite values with some room, and

@@ -96,68 +96,8 @@ func (w *Working) Test(t Test) {
 	made.reference = t.Family.New(degrees)
 	alpha := w.problem.Alpha
 
-	statistic := formula.Ref(t.Statistic)
-	tailArea := formula.Expr(formula.Ref("alpha"))
-	label := "Critical value"
-	if made.tail == problem.Both {
-		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
-		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail",
-			Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
-	}
-	critical := Ratio
-	if t.Follows != "" {
-		critical = Given // as the statistic's own values are written
-	}
-	symbol := func(index string) string { return t.Family.Symbol + `_{\text{` + index + `}}` }
-	if made.tail != problem.Left {
-		area := alpha
-		if made.tail == problem.Both {
-			area, label = alpha/2, "Upper critical value"
-		}
-		made.high = made.reference.UpperQuantile(area)
-		w.Define(Quantity{ID: "critical_high", Symbol: symbol("high"), Label: label, Says: "Where the rejection region begins on the right."},
-			critical, made.high, formula.Quantile{Of: t.Family, Area: tailArea})
-	}
-	switch {
-	case made.tail == problem.Both && t.Positive:
-		made.low = made.reference.LowerQuantile(alpha / 2)
-		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
-			Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
-			critical, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
-	case made.tail == problem.Both:
-		made.low = -made.high
-		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
-			Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
-			critical, made.low, formula.Minus{X: formula.Ref("critical_high")})
-	case made.tail == problem.Left:
-		made.low = made.reference.LowerQuantile(alpha)
-		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: label, Says: "Where the rejection region ends on the left."},
-			critical, made.low, formula.Quantile{Of: t.Family, Area: tailArea, Lower: true})
-	}
-
-	var expr formula.Expr
-	switch {
-	case made.tail == problem.Left:
-		made.p = made.reference.Lower(made.value)
-		expr = formula.Tail{Of: t.Family, X: statistic, Lower: true}
-	case made.tail == problem.Right:
-		made.p = made.reference.Upper(made.value)
-		expr = formula.Tail{Of: t.Family, X: statistic}
-	case t.Positive:
-		lower, upper := made.reference.Lower(made.value), made.reference.Upper(made.value)
-		made.p = math.Min(1, 2*math.Min(lower, upper))
-		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: statistic, Lower: lower < upper}}
-	default:
-		made.p = 2 * made.reference.Upper(math.Abs(made.value))
-		expr = formula.Product{formula.Num(2), formula.Tail{Of: t.Family, X: formula.Abs{X: statistic}}}
-	}
-	pSymbol, pLabel := "p", "p-value"
-	if made.P != "p" {
-		pSymbol, pLabel = `p_{\text{exact}}`, "Exact p-value"
-	}
-	w.Define(Quantity{ID: made.P, Symbol: pSymbol, Label: pLabel,
-		Says: "If H₀ is true: the probability of a statistic at least as extreme as this one."}, P, made.p, expr)
-
+	w.critical(made)
+	w.pValue(made)
 	if made.p == 0 {
 		w.byID[made.P].Full = "less than 5e-324"
 		w.Note("The p-value is smaller than 5 × 10⁻³²⁴, the smallest number that is calculated with, and stands as 0. It is not zero.")
@@ -173,6 +113,75 @@ func (w *Working) Test(t Test) {
 		w.solution.Decision = &Decision{Reject: made.reject, P: made.P, ByCriticalValue: new(made.byRegion), ByPValue: made.reject}
 	}
 	w.curve(made)
+}
+
+// critical finds the critical values: critical_low and critical_high.
+func (w *Working) critical(made *madeTest) {
+	alpha := w.problem.Alpha
+	tailArea := formula.Expr(formula.Ref("alpha"))
+	label := "Critical value"
+	if made.tail == problem.Both {
+		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
+		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail",
+			Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
+	}
+	critical := Ratio
+	if made.Follows != "" {
+		critical = Given // as the statistic's own values are written
+	}
+	symbol := func(index string) string { return made.Family.Symbol + `_{\text{` + index + `}}` }
+	if made.tail != problem.Left {
+		area := alpha
+		if made.tail == problem.Both {
+			area, label = alpha/2, "Upper critical value"
+		}
+		made.high = made.reference.UpperQuantile(area)
+		w.Define(Quantity{ID: "critical_high", Symbol: symbol("high"), Label: label, Says: "Where the rejection region begins on the right."},
+			critical, made.high, formula.Quantile{Of: made.Family, Area: tailArea})
+	}
+	switch {
+	case made.tail == problem.Both && made.Positive:
+		made.low = made.reference.LowerQuantile(alpha / 2)
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
+			Says: "Where the rejection region ends on the left. The curve is lopsided, so it is found apart from the upper one."},
+			critical, made.low, formula.Quantile{Of: made.Family, Area: tailArea, Lower: true})
+	case made.tail == problem.Both:
+		made.low = -made.high
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: "Lower critical value",
+			Says: "The curve is symmetric, so the lower critical value mirrors the upper one."},
+			critical, made.low, formula.Minus{X: formula.Ref("critical_high")})
+	case made.tail == problem.Left:
+		made.low = made.reference.LowerQuantile(alpha)
+		w.Define(Quantity{ID: "critical_low", Symbol: symbol("low"), Label: label, Says: "Where the rejection region ends on the left."},
+			critical, made.low, formula.Quantile{Of: made.Family, Area: tailArea, Lower: true})
+	}
+}
+
+// pValue finds the p-value.
+func (w *Working) pValue(made *madeTest) {
+	statistic := formula.Ref(made.Statistic)
+	var expr formula.Expr
+	switch {
+	case made.tail == problem.Left:
+		made.p = made.reference.Lower(made.value)
+		expr = formula.Tail{Of: made.Family, X: statistic, Lower: true}
+	case made.tail == problem.Right:
+		made.p = made.reference.Upper(made.value)
+		expr = formula.Tail{Of: made.Family, X: statistic}
+	case made.Positive:
+		lower, upper := made.reference.Lower(made.value), made.reference.Upper(made.value)
+		made.p = math.Min(1, 2*math.Min(lower, upper))
+		expr = formula.Product{formula.Num(2), formula.Tail{Of: made.Family, X: statistic, Lower: lower < upper}}
+	default:
+		made.p = 2 * made.reference.Upper(math.Abs(made.value))
+		expr = formula.Product{formula.Num(2), formula.Tail{Of: made.Family, X: formula.Abs{X: statistic}}}
+	}
+	pSymbol, pLabel := "p", "p-value"
+	if made.P != "p" {
+		pSymbol, pLabel = `p_{\text{exact}}`, "Exact p-value"
+	}
+	w.Define(Quantity{ID: made.P, Symbol: pSymbol, Label: pLabel,
+		Says: "If H₀ is true: the probability of a statistic at least as extreme as this one."}, P, made.p, expr)
 }
 
 // DecideByP makes the decision of a test that has no critical values: by the quantity p.
@@ -208,122 +217,6 @@ func (w *Working) DegreesNoun(refs ...Ref) string {
 		return "degree of freedom"
 	}
 	return "degrees of freedom"
-}
-
-// curve draws the reference distribution with the rejection region, the
-// statistic and the area that is p.
-func (w *Working) curve(t *madeTest) {
-	from, to := t.axis()
-	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}}
-	start := from
-	if start == 0 && math.IsInf(t.reference.Density(0), 1) {
-		start = to / 1000
-	}
-	half := 0.0 // of a bar, by which an area reaches beyond its last value
-	if stepped, ok := t.reference.(stepped); ok {
-		half = stepped.Step() / 2
-	}
-	most := t.highest()
-	x, y := curvePoints(t.reference, start, to, most)
-	f.Marks = append(f.Marks, Mark{Shape: Line, Role: Expected, Label: t.Name, X: x, Y: y})
-	area := func(role Role, low, high float64, refs ...Ref) {
-		low, high = math.Max(low, start), math.Min(high, to)
-		if low < high {
-			x, y := curvePoints(t.reference, low, high, most)
-			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
-		}
-	}
-	rule := func(role Role, at float64, label string, ref Ref) {
-		within := math.Max(from, math.Min(to, at))
-		f.Marks = append(f.Marks, Mark{Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at})
-	}
-	if t.low > from {
-		area(Region, from, t.low+half, "critical_low")
-	}
-	if t.high < to {
-		area(Region, t.high-half, to, "critical_high")
-	}
-	left, right := t.extremes()
-	if t.tail != problem.Right {
-		area(PArea, from, left+half, t.P)
-	}
-	if t.tail != problem.Left {
-		area(PArea, right-half, to, t.P)
-	}
-	if !math.IsNaN(t.low) {
-		rule(Region, t.low, w.Show("critical_low"), "critical_low")
-	}
-	if !math.IsNaN(t.high) {
-		rule(Region, t.high, w.Show("critical_high"), "critical_high")
-	}
-	if !math.IsNaN(t.value) {
-		rule(StatisticMark, t.value, t.Symbol+" = "+w.Show(t.Statistic), t.Statistic)
-	}
-	f.Says = fmt.Sprintf("Curve of %s. Rejection region: %s. The statistic %s = %s lies %s. The area that is p: %s.",
-		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show(w.test.P))
-	w.Figure(f)
-}
-
-// highest returns the height up to which the curve is drawn: one that rises without bound
-// towards 0 is cut, so that its tail can be seen.
-func (t *madeTest) highest() float64 {
-	if (t.Positive || t.UpperOnly) && math.IsInf(t.reference.Density(0), 1) {
-		return 1.5 * t.reference.Density(t.reference.LowerQuantile(0.5))
-	}
-	return math.Inf(1)
-}
-
-// axis returns the ends of the axis: all of the curve that can be seen, the critical
-// values, and the statistic as far as that leaves the curve its shape.
-func (t *madeTest) axis() (from, to float64) {
-	if stepped, ok := t.reference.(stepped); ok {
-		least, greatest := stepped.Range()
-		return least - stepped.Step()/2, greatest + stepped.Step()/2
-	}
-	if t.Positive || t.UpperOnly {
-		to = t.reference.UpperQuantile(0.001)
-		if c := 1.12 * t.high; c > to {
-			to = math.Min(c, 3*to)
-		}
-		if v := 1.12 * t.value; v > to {
-			to = math.Min(v, 2*to)
-		}
-		return 0, to
-	}
-	limit := 4.0
-	for _, critical := range []float64{t.low, t.high} {
-		if c := 1.12 * math.Abs(critical); c > limit {
-			limit = math.Min(c, 60)
-		}
-	}
-	if s := 1.12 * math.Abs(t.value); s > limit {
-		limit = math.Max(limit, math.Min(s, 9))
-	}
-	return -limit, limit
-}
-
-// extremes returns up to where, and from where on, a statistic is as extreme as this.
-func (t *madeTest) extremes() (left, right float64) {
-	switch {
-	case t.tail != problem.Both:
-		return t.value, t.value
-	case !t.Positive:
-		return -math.Abs(t.value), math.Abs(t.value)
-	}
-	if t.p >= 1 {
-		return t.value, t.value
-	}
-	if t.reference.Lower(t.value) < t.reference.Upper(t.value) {
-		return t.value, t.reference.UpperQuantile(t.p / 2)
-	}
-	return t.reference.LowerQuantile(t.p / 2), t.value
-}
-
-func (t *madeTest) place() string {
-	if t.byRegion {
-		return "inside it"
-	}
-	return "outside it"
 }
 
 // regionWords says where the rejection region is: t ≤ −2.116 or t ≥ 2.116.

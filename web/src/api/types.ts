@@ -224,13 +224,29 @@ export interface DerivedCells {
   cells: string[];
 }
 
+export interface DescribeChoice {
+  value: string;
+  label: string;
+  says?: string;
+}
+
+export interface DescribeRole {
+  id: string;
+  label: string;
+  says: string;
+  kinds: Kind[];
+  min: number;
+  max: number;
+  levels?: number;
+}
+
 export interface Description {
   id: string;
   title: string;
   asks: string;
   also_called: string[];
   takes: Takes[];
-  roles: ProcedureRole[];
+  roles: DescribeRole[];
   options: Option[];
   tails: boolean;
   compared?: string;
@@ -427,7 +443,7 @@ export interface Option {
   says: string;
   default: unknown;
   required?: boolean;
-  choices?: ProcedureChoice[];
+  choices?: DescribeChoice[];
   length?: number;
   of?: string;
   live: boolean;
@@ -542,22 +558,6 @@ export interface ProblemError {
 export interface ProblemSet {
   pointer: string;
   value: unknown;
-}
-
-export interface ProcedureChoice {
-  value: string;
-  label: string;
-  says?: string;
-}
-
-export interface ProcedureRole {
-  id: string;
-  label: string;
-  says: string;
-  kinds: Kind[];
-  min: number;
-  max: number;
-  levels?: number;
 }
 
 export interface Profile {

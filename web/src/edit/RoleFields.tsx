@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { Kind, ProcedureRole } from "../api/types";
+import type { Kind, DescribeRole } from "../api/types";
 import { setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
@@ -57,7 +57,7 @@ const kindWords: Record<Kind, string> = {
   identifier: "an identifier",
 };
 
-function RoleField({ role }: { role: ProcedureRole }) {
+function RoleField({ role }: { role: DescribeRole }) {
   const { draft, change } = useDraft();
   const { sheet, profiles, change: changeSheet } = useDraftSheet();
   const named = sheet.columns
@@ -120,7 +120,7 @@ function RoleField({ role }: { role: ProcedureRole }) {
 }
 
 /** SeveralField ticks the variables that play a role together; they keep the order in which they were ticked. */
-function SeveralField({ role }: { role: ProcedureRole }) {
+function SeveralField({ role }: { role: DescribeRole }) {
   const { draft, change, mistakes } = useDraft();
   const { sheet, profiles } = useDraftSheet();
   const chosen = namesOf(draft, role.id);

@@ -1,4 +1,4 @@
-package procedure
+package several_test
 
 import (
 	"fmt"
@@ -12,11 +12,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/anova.py.
-func TestSeveralMeansAgainstReferences(t *testing.T) { checkReferences(t, "anova.json") }
+func TestSeveralMeansAgainstReferences(t *testing.T) { proctest.CheckReferences(t, "anova.json") }
 
 // anovaFile writes a problem on groups of values.
 func anovaFile(procedure string, groups [][]float64, more string) string {
@@ -48,7 +50,7 @@ func TestSeveralMeansIdentities(t *testing.T) {
 	rng := rand.New(rand.NewPCG(6, 1))
 	for range 60 {
 		groups := randomGroups(rng)
-		long := quantities(mustWork(t, anovaFile("anova-one-way", groups, "")))
+		long := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups, "")))
 		mean, n := long["mean"], 0
 		total := 0.0
 		for _, g := range groups {
@@ -63,26 +65,27 @@ func TestSeveralMeansIdentities(t *testing.T) {
 
 		var given []string
 		for i, g := range groups {
-			m, v := variance(g)
+			m, v := proctest.MeanVariance(g)
 			given = append(given, fmt.Sprintf(`{"label":"g%d","n":%d,"mean":%v,"sd":%v}`, i, len(g), m, math.Sqrt(v)))
 		}
 		for _, form := range []string{"equal", "unequal"} {
 			options := `,"options":{"variances":"` + form + `","comparisons":"holm"}`
-			cases := mustWork(t, anovaFile("anova-one-way", groups, options))
-			summary := mustWork(t, `{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[`+strings.Join(given, ",")+`]}}`+options+`}`)
+			cases := proctest.Work(t, anovaFile("anova-one-way", groups, options))
+			summary := proctest.Work(t, `{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[`+strings.Join(given, ",")+`]}}`+
+				options+`}`)
 			for _, id := range []string{"f", "p", "df_within", "eta_squared"} {
-				assert.InEpsilon(t, quantities(cases)[id], quantities(summary)[id], 1e-10, id)
+				assert.InEpsilon(t, proctest.Quantities(cases)[id], proctest.Quantities(summary)[id], 1e-10, id)
 			}
-			fromCases, fromSummary := cells(cases), cells(summary)
+			fromCases, fromSummary := proctest.Cells(cases), proctest.Cells(summary)
 			for id, want := range fromCases {
 				if strings.HasPrefix(id, "comparisons") && !math.IsNaN(want) {
 					assert.InEpsilon(t, want, fromSummary[id], 1e-9, id)
 				}
 			}
 			if len(groups) == 2 {
-				test := quantities(mustWork(t, anovaFile("t-two-sample", groups, `,"options":{"variances":"`+form+`"}`)))
-				assert.InEpsilon(t, test["t"]*test["t"], quantities(cases)["f"], 1e-11)
-				assert.InEpsilon(t, test["p"], quantities(cases)["p"], 1e-11)
+				test := proctest.Quantities(proctest.Work(t, anovaFile("t-two-sample", groups, `,"options":{"variances":"`+form+`"}`)))
+				assert.InEpsilon(t, test["t"]*test["t"], proctest.Quantities(cases)["f"], 1e-11)
+				assert.InEpsilon(t, test["p"], proctest.Quantities(cases)["p"], 1e-11)
 			}
 		}
 	}
@@ -90,17 +93,17 @@ func TestSeveralMeansIdentities(t *testing.T) {
 
 // The demo's boarding times give the same from a row a case and from a column a pier.
 func TestSeveralMeansFromAColumnAGroup(t *testing.T) {
-	problems := demoProblems(t)
-	long, err := Work(t.Context(), problems["boarding.json"])
+	problems := proctest.DemoProblems(t)
+	long, err := procedure.Work(t.Context(), problems["boarding"])
 	require.NoError(t, err)
-	wide, err := Carry(problems["boarding-by-pier.json"], "anova-one-way")
+	wide, err := procedure.Carry(problems["boarding-by-pier"], "anova-one-way")
 	require.NoError(t, err)
-	byPier, err := Work(t.Context(), wide)
+	byPier, err := procedure.Work(t.Context(), wide)
 	require.NoError(t, err)
 	for _, id := range []string{"n", "mean", "ss_between", "ss_within", "f", "p", "omega_squared"} {
-		assert.InEpsilon(t, quantities(long)[id], quantities(byPier)[id], 1e-13, id)
+		assert.InEpsilon(t, proctest.Quantities(long)[id], proctest.Quantities(byPier)[id], 1e-13, id)
 	}
-	want, got := cells(long), cells(byPier)
+	want, got := proctest.Cells(long), proctest.Cells(byPier)
 	for id := range want {
 		if !math.IsNaN(want[id]) && !strings.HasPrefix(id, "cases/") { // cases have other numbers
 			assert.InEpsilon(t, want[id], got[id], 1e-11, id)
@@ -111,9 +114,9 @@ func TestSeveralMeansFromAColumnAGroup(t *testing.T) {
 // With two groups Tukey's comparison is the test itself: the range of two is a t.
 func TestTukeyOfTwoGroups(t *testing.T) {
 	groups := [][]float64{{3, 5, 4, 7, 6}, {6, 8, 9, 7}}
-	s := mustWork(t, anovaFile("anova-one-way", groups, ""))
-	got := cells(s)
-	test := quantities(mustWork(t, anovaFile("t-two-sample", groups, `,"options":{"variances":"equal"}`)))
+	s := proctest.Work(t, anovaFile("anova-one-way", groups, ""))
+	got := proctest.Cells(s)
+	test := proctest.Quantities(proctest.Work(t, anovaFile("t-two-sample", groups, `,"options":{"variances":"equal"}`)))
 	assert.InEpsilon(t, test["p"], got["comparisons/g0|g1/p"], 1e-11)
 	assert.InEpsilon(t, test["ci_low"], got["comparisons/g0|g1/ci_low"], 1e-11)
 	assert.InEpsilon(t, test["ci_high"], got["comparisons/g0|g1/ci_high"], 1e-11)
@@ -188,7 +191,7 @@ func TestSeveralMeansOfHardData(t *testing.T) {
 		{"1000000000000", 21, 21, 5e-3}, {"1000000000000", 201, 201, 5e-3}, {"1000000000000", 2001, 2001, 5e-3},
 	} {
 		groups := simonLesage(c.offset, c.n)
-		f := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"comparisons":"none"}`)))["f"]
+		f := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups, `,"options":{"comparisons":"none"}`)))["f"]
 		assert.InEpsilon(t, c.certified, f, c.digits, "offset %s, %d cases a group", c.offset, c.n)
 		assert.InEpsilon(t, exactF(groups), f, 1e-12, "offset %s, %d cases a group", c.offset, c.n)
 	}
@@ -197,24 +200,25 @@ func TestSeveralMeansOfHardData(t *testing.T) {
 // A contrast may be given in the order of the levels or by name, with its tail or without.
 func TestFormsOfAContrast(t *testing.T) {
 	groups := [][]float64{{3, 5, 4}, {6, 8, 9}, {2, 4, 4}}
-	want := quantities(mustWork(t, anovaFile("anova-one-way", groups,
+	want := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups,
 		`,"options":{"contrast":{"weights":{"g0":-0.5,"g1":1,"g2":-0.5},"tail":"right"}}`)))
 	for _, form := range []string{`{"weights":[-0.5,1,-0.5],"tail":"right"}`, `{"g0":-0.5,"g1":1,"g2":-0.5,"tail":"right"}`} {
-		got := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":`+form+`}`)))
+		got := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":`+form+`}`)))
 		for _, id := range []string{"contrast", "se_contrast", "t_contrast", "p_contrast", "contrast_low"} {
 			assert.Equal(t, want[id], got[id], id)
 		}
 		assert.True(t, math.IsInf(got["contrast_high"], 1))
 	}
-	both := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":[-0.5,1,-0.5]}`)))
+	both := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":[-0.5,1,-0.5]}`)))
 	assert.InEpsilon(t, 2*want["p_contrast"], both["p_contrast"], 1e-12)
-	partial := quantities(mustWork(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":{"weights":{"g1":1,"g2":-1}}}`)))
+	partial := proctest.Quantities(proctest.Work(t, anovaFile("anova-one-way", groups, `,"options":{"contrast":{"weights":{"g1":1,`+
+		`"g2":-1}}}`)))
 	assert.InEpsilon(t, 23.0/3-10.0/3, partial["contrast"], 1e-14)
 }
 
 // Groups share a letter just where no comparison tells them apart.
 func TestLettersOfGroups(t *testing.T) {
-	s := mustWork(t, anovaFile("anova-one-way", [][]float64{{1, 2, 3}, {2, 3, 4}, {11, 12, 13}, {3, 4, 5}}, ""))
+	s := proctest.Work(t, anovaFile("anova-one-way", [][]float64{{1, 2, 3}, {2, 3, 4}, {11, 12, 13}, {3, 4, 5}}, ""))
 	letters := map[string]string{}
 	table := s.Table("alike")
 	for i := range table.Total {
@@ -236,8 +240,8 @@ func TestSimulationOfSeveralMeans(t *testing.T) {
 	}
 	for _, procedure := range []string{"anova-one-way", "rank-k-sample"} {
 		file := anovaFile(procedure, groups, "")
-		p := quantities(mustWork(t, file))["p"]
-		assert.InDelta(t, p, float64(simulated(t, file).Share), 0.03, procedure)
+		p := proctest.Quantities(proctest.Work(t, file))["p"]
+		assert.InDelta(t, p, float64(proctest.Simulate(t, file).Share), 0.03, procedure)
 	}
 }
 
@@ -249,7 +253,7 @@ func TestPowerOfSeveralMeans(t *testing.T) {
 		given = append(given, fmt.Sprintf(`{"label":"g%d","n":45,"mean":%d,"sd":2}`, i, i))
 	}
 	file := `{"grund":1,"procedure":"anova-one-way","data":{"summary":{"groups":[` + strings.Join(given, ",") + `]}}}`
-	got := power(t, file, working.PowerQuestion{Inputs: map[string]float64{"truth": 0.5, "sd": 2}})
+	got := proctest.Power(t, file, working.PowerQuestion{Inputs: map[string]float64{"truth": 0.5, "sd": 2}})
 	assert.InDelta(t, 0.80, float64(got.Present.Power), 0.01)
 	require.NotNil(t, got.Needed)
 	assert.InDelta(t, 180, got.Needed.N, 4)
@@ -258,7 +262,7 @@ func TestPowerOfSeveralMeans(t *testing.T) {
 func TestSeveralMeansRefused(t *testing.T) {
 	groups := [][]float64{{3, 5, 4}, {6, 8, 9}, {2, 4, 4}}
 	options := func(text string) string { return anovaFile("anova-one-way", groups, `,"options":`+text) }
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"one group": {anovaFile("anova-one-way", [][]float64{{1, 2, 3}}, ""), "/roles/group", "has 1 level with usable cases"},
 		"no spread": {anovaFile("anova-one-way", [][]float64{{1, 1}, {2, 2}}, ""), "/roles/response",
 			"no group has any spread"},

@@ -1,50 +1,17 @@
-package procedure
+package means_test
 
 import (
 	"fmt"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
-
-// groupsFile is a problem file of two groups of values.
-func groupsFile(settings string, first, second []float64) string {
-	var groups, values []string
-	for i, xs := range [][]float64{first, second} {
-		for _, x := range xs {
-			groups = append(groups, fmt.Sprintf("%q", []string{"Mole", "Quarry"}[i]))
-			values = append(values, fmt.Sprint(x))
-		}
-	}
-	return fmt.Sprintf(`{"grund":1,"procedure":"t-two-sample",%s"roles":{"response":"minutes","group":"berth"},"data":{"variables":[
-		{"name":"berth","kind":"category","values":[%s]},{"name":"minutes","kind":"number","values":[%s]}]}}`,
-		settings, strings.Join(groups, ","), strings.Join(values, ","))
-}
-
-// repeat returns n values that go round the given ones.
-func repeat(n int, values ...float64) []float64 {
-	out := make([]float64, n)
-	for i := range out {
-		out[i] = values[i%len(values)]
-	}
-	return out
-}
-
-func conditionOf(t *testing.T, s *working.Solution, id string) *working.Condition {
-	t.Helper()
-	for _, c := range s.Conditions {
-		if c.ID == id {
-			return c
-		}
-	}
-	t.Fatalf("there is no condition %q", id)
-	return nil
-}
 
 func TestConditions(t *testing.T) {
 	even := []float64{1, 2, 3, 4, 5, 6, 7}
@@ -60,42 +27,46 @@ func TestConditions(t *testing.T) {
 		status   working.Status
 		says     string
 	}{
-		"variances kept apart": {groupsFile("", even, wide), "equal-variances", working.NotNeeded, "the variances are kept apart"},
-		"pooled and alike":     {groupsFile(pooled, even, repeat(8, even...)), "equal-variances", working.Met, "Alike enough to pool"},
-		"pooled and far apart": {groupsFile(pooled, even, wide), "equal-variances", working.NotMet, "differ too much to pool"},
-		"pooled, sizes apart": {groupsFile(pooled, even, repeat(28, 0, 3, 6, 9, 12)), "equal-variances", working.Doubtful,
+		"variances kept apart": {proctest.TwoGroups("", even, wide), "equal-variances", working.NotNeeded, "the variances are kept apart"},
+		"pooled and alike": {proctest.TwoGroups(pooled, even, proctest.Repeat(8, even...)), "equal-variances", working.Met,
+			"Alike enough to pool"},
+		"pooled and far apart": {proctest.TwoGroups(pooled, even, wide), "equal-variances", working.NotMet, "differ too much to pool"},
+		"pooled, sizes apart": {proctest.TwoGroups(pooled, even, proctest.Repeat(28, 0, 3, 6, 9, 12)), "equal-variances", working.Doubtful,
 			"differ much in size"},
-		"an even shape":            {groupsFile("", even, even), "normality", working.Met, "W finds nothing against a normal shape"},
-		"few cases show little":    {groupsFile("", even, even), "normality", working.Met, "So few cases show gross departures only."},
-		"a skewed small group":     {groupsFile("", even, far), "normality", working.NotMet, "W finds that Quarry is not normal"},
-		"what a skewed group does": {groupsFile("", even, far), "normality", working.NotMet, "t cannot be relied on here"},
-		"two groups that lean alike": {groupsFile("", repeat(60, lean...), repeat(60, lean...)), "normality", working.Met,
+		"an even shape":            {proctest.TwoGroups("", even, even), "normality", working.Met, "W finds nothing against a normal shape"},
+		"few cases show little":    {proctest.TwoGroups("", even, even), "normality", working.Met, "So few cases show gross departures only."},
+		"a skewed small group":     {proctest.TwoGroups("", even, far), "normality", working.NotMet, "W finds that Quarry is not normal"},
+		"what a skewed group does": {proctest.TwoGroups("", even, far), "normality", working.NotMet, "t cannot be relied on here"},
+		"two groups that lean alike": {proctest.TwoGroups("", proctest.Repeat(60, lean...), proctest.Repeat(60, lean...)), "normality",
+			working.Met,
 			"so t may be used"},
-		"two groups that lean apart": {groupsFile("", repeat(60, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 2, 9),
-			repeat(60, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 8, 1)), "normality", working.Doubtful,
+		"two groups that lean apart": {proctest.TwoGroups("", proctest.Repeat(60, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 2, 9),
+			proctest.Repeat(60, 9, 9, 9, 9, 9, 9, 9, 9, 9, 9, 8, 1)), "normality", working.Doubtful,
 			"their skewness leaves the difference of the means lopsided"},
-		"not normal, and few": {groupsFile("", repeat(24, lean...), repeat(24, lean...)), "normality", working.Doubtful,
+		"not normal, and few": {proctest.TwoGroups("", proctest.Repeat(24, lean...), proctest.Repeat(24, lean...)), "normality", working.Doubtful,
 			"so few cases show their skewness badly"},
-		"one tail is more sensitive": {groupsFile(`"tail":"left",`, repeat(60, even...), repeat(60, far...)), "normality", working.Doubtful,
+		"one tail is more sensitive": {proctest.TwoGroups(`"tail":"left",`, proctest.Repeat(60, even...), proctest.Repeat(60, far...)),
+			"normality", working.Doubtful,
 			"up to 0.2 does little harm"},
-		"two tails are less so": {groupsFile("", repeat(60, even...), repeat(60, far...)), "normality", working.Met,
+		"two tails are less so": {proctest.TwoGroups("", proctest.Repeat(60, even...), proctest.Repeat(60, far...)), "normality", working.Met,
 			"up to 0.25 does little harm"},
-		"a group of two": {groupsFile("", even, []float64{1, 2}), "normality", working.Met, "too few cases of Quarry show any"},
+		"a group of two": {proctest.TwoGroups("", even, []float64{1, 2}), "normality", working.Met, "too few cases of Quarry show any"},
 		"a summary of few": {fmt.Sprintf(summary, 12, 50), "normality", working.Doubtful,
 			"Cannot be seen from a summary. With 12 cases"},
 		"a summary of many": {fmt.Sprintf(summary, 40, 50), "normality", working.Met, "unless the cases are strongly skewed"},
-		"no outlier":        {groupsFile("", even, even), "outliers", working.Met, "No case stands out"},
-		"a far outlier":     {groupsFile("", even, far), "outliers", working.NotMet, "Stands far out: case 14 (30, Quarry)"},
-		"an outlier in a small group": {groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5}), "outliers", working.Doubtful,
+		"no outlier":        {proctest.TwoGroups("", even, even), "outliers", working.Met, "No case stands out"},
+		"a far outlier":     {proctest.TwoGroups("", even, far), "outliers", working.NotMet, "Stands far out: case 14 (30, Quarry)"},
+		"an outlier in a small group": {proctest.TwoGroups("", even, []float64{1, 4, 5, 5, 6, 9.5, 5}), "outliers", working.Doubtful,
 			"Stands out: case 13 (9.5, Quarry). Without case 13 the mean of 7 cases would lie 0.8"},
-		"an outlier among some": {groupsFile("", even, append(repeat(30, 4, 5, 6), 9.5)), "outliers", working.Doubtful,
+		"an outlier among some": {proctest.TwoGroups("", even, append(proctest.Repeat(30, 4, 5, 6), 9.5)), "outliers", working.Doubtful,
 			"Without case 38 the mean of 31 cases would lie 0.7"},
-		"an outlier where all are many": {groupsFile("", repeat(20, even...), append(repeat(200, 4, 5, 6), 9.5)), "outliers", working.Met,
+		"an outlier where all are many": {proctest.TwoGroups("", proctest.Repeat(20, even...), append(proctest.Repeat(200, 4, 5, 6), 9.5)),
+			"outliers", working.Met,
 			"Stands out a little: case 221 (9.5, Quarry). Without case 221 the mean of 201 cases would lie 0.4"},
-		"cases that belong to one group": {groupsFile("", even, even), "independence", working.Met, "the test for pairs belongs here"},
+		"cases that belong to one group": {proctest.TwoGroups("", even, even), "independence", working.Met, "the test for pairs belongs here"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			condition := conditionOf(t, mustWork(t, c.file), c.id)
+			condition := proctest.Condition(t, proctest.Work(t, c.file), c.id)
 			assert.Equal(t, c.status, condition.Status, condition.Reason)
 			assert.Contains(t, condition.Reason, c.says)
 		})
@@ -104,24 +75,24 @@ func TestConditions(t *testing.T) {
 
 // A case that stands out can be left out in one step, and is named as left out.
 func TestLeaveAnOutlierOut(t *testing.T) {
-	p, err := problem.Parse([]byte(groupsFile("", []float64{1, 2, 3, 4, 5, 6, 7}, []float64{1, 2, 3, 4, 5, 6, 30})))
+	p, err := problem.Parse([]byte(proctest.TwoGroups("", []float64{1, 2, 3, 4, 5, 6, 7}, []float64{1, 2, 3, 4, 5, 6, 30})))
 	require.NoError(t, err)
-	s, err := Work(t.Context(), p)
+	s, err := procedure.Work(t.Context(), p)
 	require.NoError(t, err)
-	action := conditionOf(t, s, "outliers").Actions[0]
+	action := proctest.Condition(t, s, "outliers").Actions[0]
 	assert.True(t, action.Compare, "beside the present solution, not in its place")
-	without, err := Act(p, action)
+	without, err := procedure.Act(p, action)
 	require.NoError(t, err)
-	s, err = Work(t.Context(), without)
+	s, err = procedure.Work(t.Context(), without)
 	require.NoError(t, err)
 	assert.Equal(t, working.Cases{Given: 14, Used: 13, LeftOut: 1}, s.Cases)
 	assert.Contains(t, working.Markdown(s, ""), "case 14 (stands out from its group)")
-	assert.Equal(t, 3.5, quantities(s)["mean_2"])
+	assert.Equal(t, 3.5, proctest.Quantities(s)["mean_2"])
 }
 
 func TestConditionKey(t *testing.T) {
 	key := func(file string) string {
-		for _, step := range mustWork(t, file).Steps {
+		for _, step := range proctest.Work(t, file).Steps {
 			if step.ID == working.Conditions {
 				return step.Key
 			}
@@ -129,9 +100,9 @@ func TestConditionKey(t *testing.T) {
 		return ""
 	}
 	even := []float64{1, 2, 3, 4, 5, 6, 7}
-	assert.Equal(t, "met", key(groupsFile("", even, even)))
-	assert.Equal(t, "2 not met", key(groupsFile("", even, []float64{1, 2, 3, 4, 5, 6, 30})))
-	assert.Equal(t, "1 doubtful", key(groupsFile("", even, []float64{1, 4, 5, 5, 6, 9.5, 5})))
+	assert.Equal(t, "met", key(proctest.TwoGroups("", even, even)))
+	assert.Equal(t, "2 not met", key(proctest.TwoGroups("", even, []float64{1, 2, 3, 4, 5, 6, 30})))
+	assert.Equal(t, "1 doubtful", key(proctest.TwoGroups("", even, []float64{1, 4, 5, 5, 6, 9.5, 5})))
 }
 
 // Where the shape is doubtful the condition leads to a test by ranks, with roles,
@@ -156,11 +127,11 @@ func TestFromMeansToRanksAndBack(t *testing.T) {
 			first, err := problem.Parse([]byte(c.file + data))
 			require.NoError(t, err)
 			follow := func(p *problem.Problem, condition, id string) *problem.Problem {
-				s, err := Work(t.Context(), p)
+				s, err := procedure.Work(t.Context(), p)
 				require.NoError(t, err)
-				for _, action := range conditionOf(t, s, condition).Actions {
+				for _, action := range proctest.Condition(t, s, condition).Actions {
 					if action.ID == id {
-						next, err := Act(p, action)
+						next, err := procedure.Act(p, action)
 						require.NoError(t, err)
 						assert.True(t, action.Compare)
 						assert.Equal(t, 0.01, next.Alpha)
@@ -174,7 +145,7 @@ func TestFromMeansToRanksAndBack(t *testing.T) {
 			there := follow(first, c.condition, c.there)
 			if c.back == "" {
 				assert.Equal(t, problem.Both, there.Tail, "spreads by deviations have no direction")
-				_, err := Work(t.Context(), there)
+				_, err := procedure.Work(t.Context(), there)
 				require.NoError(t, err)
 				return
 			}

@@ -1,4 +1,4 @@
-package procedure
+package means_test
 
 import (
 	"fmt"
@@ -10,31 +10,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
-// mustWork works a problem file.
-func mustWork(t *testing.T, file string) *working.Solution {
-	t.Helper()
-	p, err := problem.Parse([]byte(file))
-	require.NoError(t, err)
-	s, err := Work(t.Context(), p)
-	require.NoError(t, err)
-	return s
-}
-
-// quantities returns the values by id.
-func quantities(s *working.Solution) map[string]float64 {
-	out := map[string]float64{}
-	for _, q := range s.Quantities {
-		out[string(q.ID)] = float64(q.Value)
-	}
-	return out
-}
-
 // The expected numbers were made by testdata/t_two_sample.py.
 func TestTTwoSampleAgainstReferences(t *testing.T) {
-	checkReferences(t, "t_two_sample.json", "critical_low", "critical_high", "pooled_sd")
+	proctest.CheckReferences(t, "t_two_sample.json", "critical_low", "critical_high", "pooled_sd")
 }
 
 const berths = `{"grund":1,"procedure":"t-two-sample","roles":{"response":"minutes","group":"berth"},%s"data":{"variables":[
@@ -57,10 +40,10 @@ func TestGroups(t *testing.T) {
 		"the third level left out": {`"leave_out":[{"case":8},{"case":9}],`, names, "Quarry", "Mole", 2, 3, 4},
 	} {
 		t.Run(name, func(t *testing.T) {
-			s := mustWork(t, fmt.Sprintf(berths, c.settings, c.variable))
+			s := proctest.Work(t, fmt.Sprintf(berths, c.settings, c.variable))
 			rows := s.Table("groups").Rows()
 			assert.Equal(t, []any{c.first, c.second}, []any{rows[0][0].Value, rows[1][0].Value})
-			got := quantities(s)
+			got := proctest.Quantities(s)
 			assert.Equal(t, []float64{float64(c.n1), float64(c.n2)}, []float64{got["n_1"], got["n_2"]})
 			assert.Equal(t, working.Cases{Given: 9, Used: 9 - c.leftOut, LeftOut: c.leftOut}, s.Cases)
 		})
@@ -68,16 +51,16 @@ func TestGroups(t *testing.T) {
 }
 
 func TestSummaryGroupsPicked(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","options":{"groups":["c","a"]},"data":{"summary":{"groups":[
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-two-sample","options":{"groups":["c","a"]},"data":{"summary":{"groups":[
 		{"label":"a","n":5,"mean":2,"sd":1},{"label":"b","n":7,"mean":3,"sd":1},{"label":"c","n":9,"mean":4,"sd":1}]}}}`)
 	assert.Equal(t, working.Cases{Given: 21, Used: 14, LeftOut: 7}, s.Cases)
-	assert.Equal(t, 2.0, quantities(s)["difference"])
+	assert.Equal(t, 2.0, proctest.Quantities(s)["difference"])
 }
 
 func TestRefusals(t *testing.T) {
 	two := `"options":{"groups":[1,2]},`
 	summary := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[%s]}}}`
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"three levels": {fmt.Sprintf(berths, "", ""), "/roles/group", "3 levels"},
 		"one level": {fmt.Sprintf(berths, `"leave_out":[{"case":2},{"case":4},{"case":7},{"case":8},{"case":9}],`, ""),
 			"/roles/group", "one level only"},
@@ -128,7 +111,7 @@ func TestNumbersThatDoNotFit(t *testing.T) {
 	p, err := problem.Parse([]byte(`{"grund":1,"procedure":"t-two-sample","roles":{"response":"x","group":"g"},"data":{"variables":[
 		{"name":"g","kind":"category","values":["a","a","b","b"]},{"name":"x","kind":"number","values":[1.7e308,-1.7e308,1,2]}]}}`))
 	require.NoError(t, err)
-	_, err = Work(t.Context(), p)
+	_, err = procedure.Work(t.Context(), p)
 	require.ErrorContains(t, err, "too large to calculate with")
 }
 
@@ -136,7 +119,7 @@ func TestWords(t *testing.T) {
 	picked := `"options":{"groups":["Mole","Quarry"]%s},%s`
 	names := `,"level_names":{"1":"Mole","2":"Quarry"}`
 	work := func(options, settings string) *working.Solution {
-		return mustWork(t, fmt.Sprintf(berths, fmt.Sprintf(picked, options, settings), names))
+		return proctest.Work(t, fmt.Sprintf(berths, fmt.Sprintf(picked, options, settings), names))
 	}
 	s := work("", `"claim":{"text":"It makes no difference.","says":"equal"},`)
 	assert.Contains(t, s.Conclusion, "do not show that mean loading time differs between Mole and Quarry. This is not evidence that it "+
@@ -166,14 +149,14 @@ func TestWords(t *testing.T) {
 
 // A name may hold whatever a person types.
 func TestAwkwardNames(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","roles":{"response":"x%d","group":"@{t}"},"data":{"variables":[
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-two-sample","roles":{"response":"x%d","group":"@{t}"},"data":{"variables":[
 		{"name":"@{t}","kind":"category","values":["a|b/*$%s","a|b/*$%s","}{","}{"]},{"name":"x%d","kind":"number","values":[1,2,3,4]}]}}`)
 	assert.Contains(t, s.Conclusion, "mean x%d differs between a|b/*$%s and }{")
 }
 
 // A p-value that no double holds is not passed off as zero.
 func TestAPValueBelowTheSmallestNumber(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":5000,"mean":0,"sd":1},`+
+	s := proctest.Work(t, `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":5000,"mean":0,"sd":1},`+
 		`{"label":"b","n":5000,"mean":10,"sd":1}]}}}`)
 	for _, q := range s.Quantities {
 		if q.ID == "p" {
@@ -187,7 +170,7 @@ func TestAPValueBelowTheSmallestNumber(t *testing.T) {
 
 func TestDisplays(t *testing.T) {
 	display := func(file, id string) string {
-		for _, q := range mustWork(t, file).Quantities {
+		for _, q := range proctest.Work(t, file).Quantities {
 			if string(q.ID) == id {
 				return q.Display
 			}
@@ -207,5 +190,5 @@ func TestDisplays(t *testing.T) {
 	// with four decimals would look like it.
 	near := fmt.Sprintf(one, "", 2.0243941, math.Sqrt(10), math.Sqrt(10))
 	assert.Regexp(t, `^0\.0500000\d+$`, display(near, "p"))
-	assert.False(t, mustWork(t, near).Decision.Reject)
+	assert.False(t, proctest.Work(t, near).Decision.Reject)
 }

@@ -1,4 +1,4 @@
-package procedure
+package means_test
 
 import (
 	"fmt"
@@ -6,19 +6,20 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/normality.py.
 func TestNormalityAgainstReferences(t *testing.T) {
-	checkReferences(t, "normality.json", "critical_low", "critical_high", "ci_low")
+	proctest.CheckReferences(t, "normality.json", "critical_low", "critical_high", "ci_low")
 }
 
 const shapeOf = `{"grund":1,"procedure":"normality",%s"data":{"variables":[{"name":"x","kind":"number","values":%s},{"name":"g",` +
 	`"kind":"category","values":["a","a","a","b","b","b"]}]}}`
 
 func TestNormalityRefuses(t *testing.T) {
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"two cases": {fmt.Sprintf(shapeOf, `"roles":{"response":"x"},`, "[1,2,null,null,null,null]"), "/roles/response",
 			"2 cases can be used"},
 		"no case": {fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[null,null,null,null,null,null]"),
@@ -35,7 +36,7 @@ func TestNormalityRefuses(t *testing.T) {
 
 // W has no critical values: the decision is by p alone, and no step names a region.
 func TestNormalityDecidesByPAlone(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,9,4,5,6.5]"))
+	s := proctest.Work(t, fmt.Sprintf(shapeOf, `"roles":{"response":"x","group":"g"},`, "[1,2,9,4,5,6.5]"))
 	for _, step := range s.Steps {
 		assert.NotEqual(t, working.CriticalValue, step.ID)
 		for _, block := range step.Blocks {
@@ -44,7 +45,7 @@ func TestNormalityDecidesByPAlone(t *testing.T) {
 			}
 		}
 	}
-	f := figureOf(t, s, "scores_2")
-	assert.Equal(t, []int{4, 5, 6}, []int(marksOf(f, working.Points, working.Observed)[0].Case))
-	assert.Len(t, marksOf(f, working.Line, working.Expected), 1)
+	f := proctest.Figure(t, s, "scores_2")
+	assert.Equal(t, []int{4, 5, 6}, []int(proctest.Marks(f, working.Points, working.Observed)[0].Case))
+	assert.Len(t, proctest.Marks(f, working.Line, working.Expected), 1)
 }

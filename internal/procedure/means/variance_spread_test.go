@@ -1,4 +1,4 @@
-package procedure
+package means_test
 
 import (
 	"fmt"
@@ -6,19 +6,20 @@ import (
 
 	"github.com/stretchr/testify/assert"
 
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/variance_spread.py.
 func TestVarianceSpreadAgainstReferences(t *testing.T) {
-	checkReferences(t, "variance_spread.json", "critical_low", "critical_high", "ci_low", "ci_high")
+	proctest.CheckReferences(t, "variance_spread.json", "critical_low", "critical_high", "ci_low", "ci_high")
 }
 
 const spreadsOf = `{"grund":1,"procedure":"variance-spread",%s"roles":{"response":"x","group":"g"},"data":{"variables":[
 	{"name":"x","kind":"number","values":%s},{"name":"g","kind":"category","values":%s}]}}`
 
 func TestVarianceSpreadRefuses(t *testing.T) {
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"a tail":           {fmt.Sprintf(spreadsOf, `"tail":"left",`, "[1,2,3,4]", `["a","a","b","b"]`), "/tail", "has no direction"},
 		"one group":        {fmt.Sprintf(spreadsOf, "", "[1,2,3,4]", `["a","a","a","a"]`), "/roles/group", "1 level"},
 		"one case a group": {fmt.Sprintf(spreadsOf, "", "[1,2]", `["a","b"]`), "/roles/group", "one case only"},
@@ -35,11 +36,11 @@ func TestVarianceSpreadRefuses(t *testing.T) {
 
 // Only large values speak against H₀: one region, at the right.
 func TestCurveOfSpreads(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(spreadsOf, "", "[1,2,3,4,1,7,3,12,9]", `["a","a","a","a","b","b","b","b","b"]`))
-	f := figureOf(t, s, "curve")
+	s := proctest.Work(t, fmt.Sprintf(spreadsOf, "", "[1,2,3,4,1,7,3,12,9]", `["a","a","a","a","b","b","b","b","b"]`))
+	f := proctest.Figure(t, s, "curve")
 	assert.Zero(t, f.Axis.Min)
-	assert.Len(t, marksOf(f, working.Area, working.Region), 1)
-	assert.Len(t, marksOf(f, working.Area, working.PArea), 1)
+	assert.Len(t, proctest.Marks(f, working.Area, working.Region), 1)
+	assert.Len(t, proctest.Marks(f, working.Area, working.PArea), 1)
 	for _, c := range s.Controls {
 		assert.NotEqual(t, "tail", c.ID, "there is no direction to choose")
 	}

@@ -1,4 +1,4 @@
-package procedure
+package means_test
 
 import (
 	"fmt"
@@ -8,12 +8,14 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
 // The expected numbers were made by testdata/one_mean.py.
 func TestOneMeanAgainstReferences(t *testing.T) {
-	checkReferences(t, "one_mean.json", "critical_low", "critical_high", "z", "t", "df")
+	proctest.CheckReferences(t, "one_mean.json", "critical_low", "critical_high", "z", "t", "df")
 }
 
 const oneSample = `{"grund":1,"procedure":"%s","roles":{"response":"fuel"},"options":%s,"data":{"variables":[{"name":"fuel",` +
@@ -27,7 +29,7 @@ func TestOneMeanRefuses(t *testing.T) {
 		return fmt.Sprintf(oneSample, procedure, options, values)
 	}
 	summary := `{"grund":1,"procedure":"t-one-sample","data":{"summary":{"groups":%s}}}`
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"sigma missing":     {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "sigma is missing"},
 		"sigma of 0":        {one("z-one-sample", `{"sigma":0}`, "[1,2]"), "/options/sigma", "sigma is 0"},
 		"sigma below 0":     {one("z-one-sample", `{"sigma":-1}`, "[1,2]"), "/options/sigma", "sigma is -1"},
@@ -58,7 +60,7 @@ func TestFromZToT(t *testing.T) {
 	p, err := problem.Parse([]byte(fmt.Sprintf(oneSample, "z-one-sample", `{"mean":41,"sigma":1.5}`, "[40.1,39.2,41.3,38.8,40.9]")))
 	require.NoError(t, err)
 	p.Tail, p.Alpha = problem.Left, 0.1
-	s, err := Work(t.Context(), p)
+	s, err := procedure.Work(t.Context(), p)
 	require.NoError(t, err)
 	var way *working.Action
 	for _, c := range s.Conditions {
@@ -67,11 +69,11 @@ func TestFromZToT(t *testing.T) {
 		}
 	}
 	require.NotNil(t, way)
-	changed, err := Act(p, *way)
+	changed, err := procedure.Act(p, *way)
 	require.NoError(t, err)
-	other, err := Work(t.Context(), changed)
+	other, err := procedure.Work(t.Context(), changed)
 	require.NoError(t, err)
-	q := quantities(other)
+	q := proctest.Quantities(other)
 	assert.Equal(t, []any{"t-one-sample", problem.Left, 0.1, 41.0}, []any{other.Procedure, other.Tail, other.Alpha, q["mean_0"]})
 	assert.Contains(t, q, "t")
 	assert.NotContains(t, q, "sigma")
@@ -79,10 +81,10 @@ func TestFromZToT(t *testing.T) {
 
 // The picture of the interval holds the cases, the mean and the value under H₀.
 func TestIntervalOfOneMean(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(oneSample, "t-one-sample", `{"mean":45}`, "[40,42,null,44]"))
-	f := figureOf(t, s, "interval")
-	assert.Equal(t, working.CaseNumbers{1, 2, 4}, marksOf(f, working.Points, working.Observed)[0].Case)
-	assert.Equal(t, working.Numbers{45}, marksOf(f, working.RuleMark, working.Expected)[0].X)
+	s := proctest.Work(t, fmt.Sprintf(oneSample, "t-one-sample", `{"mean":45}`, "[40,42,null,44]"))
+	f := proctest.Figure(t, s, "interval")
+	assert.Equal(t, working.CaseNumbers{1, 2, 4}, proctest.Marks(f, working.Points, working.Observed)[0].Case)
+	assert.Equal(t, working.Numbers{45}, proctest.Marks(f, working.RuleMark, working.Expected)[0].X)
 	assert.Equal(t, "/options/mean", f.Handles[0].Pointer)
 	assert.LessOrEqual(t, float64(f.Axis.Min), 40.0)
 	assert.GreaterOrEqual(t, float64(f.Axis.Max), 45.0)
@@ -90,10 +92,10 @@ func TestIntervalOfOneMean(t *testing.T) {
 }
 
 func TestWordsOfOneMean(t *testing.T) {
-	s := mustWork(t, fmt.Sprintf(oneSample, "t-one-sample", `{"mean":45}`, "[40,42,41,39,40]"))
+	s := proctest.Work(t, fmt.Sprintf(oneSample, "t-one-sample", `{"mean":45}`, "[40,42,41,39,40]"))
 	assert.Equal(t, "At α = 0.05 the data (5 cases) are evidence that mean fuel is lower than 45\u00a0L. The estimated mean fuel is "+
 		"40.400\u00a0L (95\u00a0% interval: 38.984 to 41.816\u00a0L).", s.Conclusion)
-	s = mustWork(t, fmt.Sprintf(twoMeasured, "[5.3,2.4,7.7]", "L", "[5.1,2.6,7.5]"))
+	s = proctest.Work(t, fmt.Sprintf(twoMeasured, "[5.3,2.4,7.7]", "L", "[5.1,2.6,7.5]"))
 	assert.Equal(t, "At α = 0.05 the data (3 pairs) do not show that fuel outbound and fuel homebound differ on average. This is not "+
 		"evidence that fuel outbound is on average the same as fuel homebound.", s.Conclusion)
 }

@@ -1,14 +1,16 @@
-package procedure
+package ranks_test
 
 import (
 	"testing"
+
+	"grund/internal/procedure/proctest"
 
 	"github.com/stretchr/testify/assert"
 )
 
 // The expected numbers were made by testdata/ranks.py.
 func TestRanksAgainstReferences(t *testing.T) {
-	checkReferences(t, "ranks.json", "critical_low", "critical_high")
+	proctest.CheckReferences(t, "ranks.json", "critical_low", "critical_high")
 }
 
 func TestRanksRefuse(t *testing.T) {
@@ -16,7 +18,7 @@ func TestRanksRefuse(t *testing.T) {
 		{"name":"c","kind":"number","values":[5,5,5,5]},{"name":"g","kind":"category","values":["a","a","b","b"]},
 		{"name":"h","kind":"category","values":["a","a","b","c"]}]}}`
 	of := func(rest string) string { return `{"grund":1,"procedure":` + rest + data }
-	checkRefusals(t, map[string]refusal{
+	proctest.CheckRefusals(t, proctest.Refusals{
 		"three groups":            {of(`"rank-sum","roles":{"response":"x","group":"h"},`), "/roles/group", "3 levels"},
 		"all values equal":        {of(`"rank-sum","roles":{"response":"c","group":"g"},`), "/roles/response", "no case ranks before another"},
 		"a response that is text": {of(`"rank-sum","roles":{"response":"g","group":"h"},`), "/roles/response", "needs a number"},
@@ -35,9 +37,9 @@ func TestRanksRefuse(t *testing.T) {
 // With so few cases that no outcome is rare enough there is no region, and the
 // solution says so.
 func TestTooFewForARegion(t *testing.T) {
-	s := mustWork(t, `{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"data":{"variables":[
+	s := proctest.Work(t, `{"grund":1,"procedure":"rank-sum","roles":{"response":"x","group":"g"},"data":{"variables":[
 		{"name":"x","kind":"number","values":[1,2,3]},{"name":"g","kind":"category","values":["a","b","b"]}]}}`)
 	assert.False(t, s.Decision.Reject)
-	assert.Contains(t, figureOf(t, s, "curve").Says, "no outcome is rare enough")
+	assert.Contains(t, proctest.Figure(t, s, "curve").Says, "no outcome is rare enough")
 	assert.Contains(t, s.Conclusion, "do not show")
 }
