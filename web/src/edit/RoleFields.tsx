@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import type { Kind, DescribeRole } from "../api/types";
+import type { DescribeRole, Kind } from "../api/types";
 import { setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
 import { namesOf, useDraft } from "./draft";
