@@ -43,17 +43,21 @@ func examples(t *testing.T) map[string][]byte {
 		require.NoError(t, err)
 		out[name] = file
 	}
-	cases, err := os.ReadFile("../internal/procedure/testdata/t_two_sample.json")
+	families, err := filepath.Glob("../internal/procedure/*/testdata/*.json")
 	require.NoError(t, err)
-	var list []struct {
-		Name    string `json:"name"`
-		Problem any    `json:"problem"`
-	}
-	require.NoError(t, json.Unmarshal(cases, &list))
-	for _, c := range list {
-		file, err := json.Marshal(c.Problem)
+	for _, name := range append(families, "../internal/procedure/testdata/counts.json") {
+		cases, err := os.ReadFile(name)
 		require.NoError(t, err)
-		out[c.Name] = file
+		var list []struct {
+			Name    string `json:"name"`
+			Problem any    `json:"problem"`
+		}
+		require.NoError(t, json.Unmarshal(cases, &list), name)
+		for _, c := range list {
+			file, err := json.Marshal(c.Problem)
+			require.NoError(t, err)
+			out[name+": "+c.Name] = file
+		}
 	}
 	require.NotEmpty(t, out)
 	out["with pictures"] = []byte(illustrated)

@@ -59,21 +59,16 @@ const (
 	H1 Side = "h1"
 )
 
-// statement returns what a claim that is one of the hypotheses states.
+// statement returns what a claim that is one of the hypotheses states. That H₁ of two tails is a
+// claim of its own is more than “different” says: such a claim may name a direction in its words.
 func (s Side) statement(tail Tail) Statement {
 	switch {
-	case s == H0 && tail == Right:
-		return AtMost
-	case s == H0 && tail == Left:
-		return AtLeast
 	case s == H0:
-		return Equal
-	case tail == Right:
-		return Larger
-	case tail == Left:
-		return Smaller
+		return tail.Null()
+	case tail == Both:
+		return Open
 	}
-	return Open
+	return tail.Alternative()
 }
 
 // check notes what is wrong with the claim, and turns Is into Says.

@@ -25,3 +25,13 @@ func (s Sides[T]) Of(tail Tail) T {
 	}
 	return s.Both
 }
+
+// Null returns what H₀ states where H₁ takes the tail.
+func (t Tail) Null() Statement {
+	return Sides[Statement]{Both: Equal, Less: AtLeast, Greater: AtMost}.Of(t)
+}
+
+// Alternative returns what H₁ states where it takes the tail.
+func (t Tail) Alternative() Statement {
+	return Sides[Statement]{Both: Different, Less: Smaller, Greater: Larger}.Of(t)
+}

@@ -229,11 +229,24 @@ func (w *Working) Brief(text Text) { w.solution.Brief = text }
 // Control adds a live control.
 func (w *Working) Control(c Control) { w.solution.Controls = append(w.solution.Controls, c) }
 
-// Step adds a step and returns it.
-func (w *Working) Step(id StepID, key string, blocks ...Block) *Step {
-	step := &Step{ID: id, Key: key, Title: stepTitles[id], Blocks: blocks}
+// Step adds a step that comes to the result: numbers that are defined, without their units, and
+// words.
+func (w *Working) Step(id StepID, result Text, blocks ...Block) {
+	step := &Step{ID: id, Result: result, Title: stepTitles[id], Blocks: blocks}
+	numbers := 0
+	for _, piece := range result {
+		if piece.Ref == "" {
+			step.Key += piece.Words
+			continue
+		}
+		step.Key += w.Show(piece.Ref)
+		step.Opens = piece.Ref
+		numbers++
+	}
+	if numbers > 1 {
+		step.Opens = "" // there would be one way in for several numbers
+	}
 	w.solution.Steps = append(w.solution.Steps, step)
-	return step
 }
 
 // AddTo adds blocks to a step that is there already.
@@ -256,8 +269,11 @@ func (w *Working) Conclude(conclusion, report Text) {
 // AnswerClaim says how the problem's claim is answered.
 func (w *Working) AnswerClaim(claim ClaimAnswer) { w.solution.Claim = &claim }
 
-// Note adds a remark about the whole solution.
-func (w *Working) Note(note string) { w.solution.Notes = append(w.solution.Notes, note) }
+// Note adds a remark about the whole solution that tells no more than the steps up to one.
+func (w *Working) Note(from StepID, note string) {
+	w.solution.Notes = append(w.solution.Notes, note)
+	w.solution.notesFrom = append(w.solution.notesFrom, from)
+}
 
 // Has reports whether the quantity is defined.
 func (w *Working) Has(id Ref) bool { return w.byID[id] != nil }
@@ -343,14 +359,20 @@ func (w *Working) Finish() (*Solution, error) {
 	for _, c := range w.solution.Conditions {
 		once("condition", c.ID)
 	}
+	for _, c := range w.solution.Controls {
+		once("control", c.ID)
+	}
 	for _, s := range w.solution.Steps {
 		once("step", string(s.ID))
-		if s.Opens != "" {
-			w.need(s.Opens)
-		}
+		var n names
+		n.text(s.Result)
 		for _, block := range s.Blocks {
-			w.check(block, ids)
+			block.names(&n)
 		}
+		w.check(&n, ids)
+	}
+	if f := w.solution.Finding; f != nil {
+		w.need(f.Compared.By)
 	}
 	if len(w.errs) > 0 {
 		return nil, fmt.Errorf("the procedure %q wrote a faulty solution: %w", w.problem.Procedure, errors.Join(w.errs...))
@@ -373,37 +395,20 @@ func (w *Working) checkTable(t *Table, ids map[string]bool) {
 	}
 }
 
-func (w *Working) check(block Block, ids map[string]bool) {
-	exists := func(kind, id string) {
-		if !ids[kind+id] {
-			w.fail("there is no %s %q", kind, id)
+// check checks that everything is there that a part of the solution refers to.
+func (w *Working) check(n *names, ids map[string]bool) {
+	w.need(n.quantities...)
+	exist := func(kind string, names []string) {
+		for _, id := range names {
+			if !ids[kind+id] {
+				w.fail("there is no %s %q", kind, id)
+			}
 		}
 	}
-	switch b := block.(type) {
-	case Prose:
-		w.Plain(b.Text)
-	case ReportLine:
-		w.Plain(b.Text)
-	case FormulaBlock:
-		w.need(b.Quantity)
-	case Values:
-		w.need(b.Quantities...)
-	case TableBlock:
-		exists("table", b.Table)
-	case FigureBlock:
-		exists("figure", b.Figure)
-		for _, view := range b.Views {
-			exists("figure", view.Figure)
-		}
-	case ControlBlock:
-		if !slices.ContainsFunc(w.solution.Controls, func(c Control) bool { return c.ID == b.Control }) {
-			w.fail("there is no control %q", b.Control)
-		}
-	case Verdict:
-		w.need(b.Opens)
-	case Check:
-		exists("condition", b.Condition)
-	}
+	exist("table", n.tables)
+	exist("figure", n.figures)
+	exist("condition", n.conditions)
+	exist("control", n.controls)
 }
 
 func (w *Working) need(refs ...Ref) {

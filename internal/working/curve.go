@@ -1,7 +1,6 @@
 package working
 
 import (
-	"fmt"
 	"math"
 
 	"grund/internal/problem"
@@ -12,7 +11,10 @@ import (
 // statistic and the area that is p.
 func (w *Working) curve(t *madeTest) {
 	from, to := t.axis()
-	f := &Figure{ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}}
+	f := &Figure{
+		ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}, from: Hypotheses,
+	}
+	finds := map[Role]StepID{Region: CriticalValue, StatisticMark: Statistic, PArea: PValue}
 	start := from
 	if start == 0 && math.IsInf(t.reference.Density(0), 1) {
 		start = to / 1000
@@ -28,12 +30,14 @@ func (w *Working) curve(t *madeTest) {
 		low, high = math.Max(low, start), math.Min(high, to)
 		if low < high {
 			x, y := curvePoints(t.reference, low, high, most)
-			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs})
+			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs, from: finds[role]})
 		}
 	}
 	rule := func(role Role, at float64, label string, ref Ref) {
 		within := math.Max(from, math.Min(to, at))
-		f.Marks = append(f.Marks, Mark{Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at})
+		f.Marks = append(f.Marks, Mark{
+			Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at, from: finds[role],
+		})
 	}
 	if t.low > from {
 		area(Region, from, t.low+half, "critical_low")
@@ -57,8 +61,10 @@ func (w *Working) curve(t *madeTest) {
 	if !math.IsNaN(t.value) {
 		rule(StatisticMark, t.value, t.Symbol+" = "+w.Show(t.Statistic), t.Statistic)
 	}
-	f.Says = fmt.Sprintf("Curve of %s. Rejection region: %s. The statistic %s = %s lies %s. The area that is p: %s.",
-		t.Name, w.regionWords(), t.Symbol, w.Show(t.Statistic), t.place(), w.Show(w.test.P))
+	f.say(Hypotheses, "Curve of %s.", t.Name)
+	f.say(CriticalValue, "Rejection region: %s.", w.regionWords())
+	f.say(CriticalValue, "The statistic %s = %s lies %s.", t.Symbol, w.Show(t.Statistic), t.place())
+	f.say(PValue, "The area that is p: %s.", w.Show(w.test.P))
 	w.Figure(f)
 }
 

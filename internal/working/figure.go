@@ -1,7 +1,9 @@
 package working
 
 import (
+	"fmt"
 	"math"
+	"strings"
 
 	"grund/internal/problem"
 )
@@ -22,6 +24,22 @@ type Figure struct {
 	// unsupported.
 	Seen  Numbers `json:"seen,omitempty"`
 	Small bool    `json:"small,omitzero"` // takes half the width, beside another small one where there is one
+
+	from  StepID   // with which it is shown, where it stands in none
+	parts []saying // of Says, where a part of the figure is shown before the rest
+}
+
+// A saying is words about what a step finds.
+type saying struct {
+	from  StepID
+	words string
+}
+
+// say adds to the text alternative what a step finds.
+func (f *Figure) say(from StepID, format string, args ...any) {
+	words := fmt.Sprintf(format, args...)
+	f.parts = append(f.parts, saying{from, words})
+	f.Says = strings.TrimSpace(f.Says + " " + words)
 }
 
 // Form says how the marks are laid out.
@@ -70,6 +88,8 @@ type Mark struct {
 	Lean Number `json:"lean,omitzero"`
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
 	Beyond bool `json:"beyond,omitzero"`
+
+	from StepID // whose finding it shows, where that is not the one of the figure
 }
 
 // Shape of a mark.

@@ -23,7 +23,7 @@ func Markdown(s *Solution, title string) string {
 		m.line(fmt.Sprintf("## %d. %s", i+1, step.Title))
 		for _, block := range step.Blocks {
 			m.line("")
-			m.write(block)
+			block.markdown(m)
 		}
 	}
 	for _, note := range s.Notes {
@@ -41,54 +41,64 @@ type markdown struct {
 
 func (m *markdown) line(text string) { m.WriteString(text + "\n") }
 
-func (m *markdown) write(block Block) {
-	switch b := block.(type) {
-	case Prose:
-		m.prose(b)
-	case ReportLine:
-		m.line("> " + m.text(b.Text))
-	case FormulaBlock:
-		m.formula(m.quantities[b.Quantity])
-	case Values:
-		for _, ref := range b.Quantities {
-			q := m.quantities[ref]
-			m.line(fmt.Sprintf("- %s: $%s$ = %s", escape(q.Label), q.Symbol, withUnit(q)))
-		}
-	case TableBlock:
-		m.table(m.solution.Table(b.Table))
-	case FigureBlock:
-		if b.Views == nil {
-			m.figure(b.Figure)
-		}
-		for i, view := range b.Views {
-			if i > 0 {
-				m.line("")
-			}
-			m.figure(view.Figure)
-			m.line("")
-			m.line(escape(view.Says))
-		}
-	case HypothesesBlock:
-		m.line(fmt.Sprintf("- $%s$: %s", b.Null.Symbols, escape(b.Null.Words)))
-		m.line(fmt.Sprintf("- $%s$: %s", b.Alternative.Symbols, escape(b.Alternative.Words)))
-	case Check:
-		for _, c := range m.solution.Conditions {
-			if c.ID == b.Condition {
-				m.line(fmt.Sprintf("- **%s**: %s", strings.ReplaceAll(string(c.Status), "_", " "), escape(c.Reason)))
-			}
-		}
-	case Verdict:
-		name := "By the critical value"
-		if b.Rule == ByPValue {
-			name = "By the p-value"
-		}
-		decision := "do not reject H₀"
-		if b.Reject {
-			decision = "reject H₀"
-		}
-		m.line(fmt.Sprintf("- %s: %s, %s: **%s**", name, escape(b.Compare), escape(b.Says), decision))
+func (b Prose) markdown(m *markdown)        { m.prose(b) }
+func (b ReportLine) markdown(m *markdown)   { m.line("> " + m.text(b.Text)) }
+func (b FormulaBlock) markdown(m *markdown) { m.formula(m.quantities[b.Quantity]) }
+func (b TableBlock) markdown(m *markdown)   { m.table(m.solution.Table(b.Table)) }
+
+func (b Values) markdown(m *markdown) {
+	for _, ref := range b.Quantities {
+		q := m.quantities[ref]
+		m.line(fmt.Sprintf("- %s: $%s$ = %s", escape(q.Label), q.Symbol, withUnit(q)))
 	}
 }
+
+func (b FigureBlock) markdown(m *markdown) {
+	if b.Views == nil {
+		m.figure(b.Figure)
+	}
+	for i, view := range b.Views {
+		if i > 0 {
+			m.line("")
+		}
+		m.figure(view.Figure)
+		m.line("")
+		m.line(escape(view.Says))
+	}
+}
+
+func (b HypothesesBlock) markdown(m *markdown) {
+	m.line(fmt.Sprintf("- $%s$: %s", b.Null.Symbols, escape(b.Null.Words)))
+	m.line(fmt.Sprintf("- $%s$: %s", b.Alternative.Symbols, escape(b.Alternative.Words)))
+}
+
+func (b Check) markdown(m *markdown) {
+	for _, c := range m.solution.Conditions {
+		if c.ID == b.Condition {
+			m.line(fmt.Sprintf("- **%s**: %s", strings.ReplaceAll(string(c.Status), "_", " "), escape(c.Reason)))
+		}
+	}
+}
+
+func (b Verdict) markdown(m *markdown) {
+	name := "By the critical value"
+	if b.Rule == ByPValue {
+		name = "By the p-value"
+	}
+	decision := "do not reject H₀"
+	if b.Reject {
+		decision = "reject H₀"
+	}
+	m.line(fmt.Sprintf("- %s: %s, %s: **%s**", name, escape(b.Compare), escape(b.Says), decision))
+}
+
+func (ControlBlock) markdown(*markdown)    {}
+func (ChoiceBlock) markdown(*markdown)     {}
+func (DeriveBlock) markdown(*markdown)     {}
+func (PlaceBlock) markdown(*markdown)      {}
+func (ContrastBlock) markdown(*markdown)   {}
+func (SimulationBlock) markdown(*markdown) {}
+func (PowerBlock) markdown(*markdown)      {}
 
 func (m *markdown) figure(id string) {
 	for _, f := range m.solution.Figures {

@@ -22,14 +22,14 @@ func TestMarkdown(t *testing.T) {
 	w.Table(table)
 	w.Figure(&Figure{ID: "f", Says: "A curve."})
 	w.Condition("c", NotMet, Textf("Too *little*: @{a}."))
-	w.Step(Data, "",
+	w.Step(Data, nil,
 		Say("Plain *emphasis* **strong** $x$ %s @{a}.", "*not* <b>"), Warn("Careful here."), Prose{Tone: Answer, Text: Textf("So it is.")},
 		FormulaBlock{Quantity: "a"}, FormulaBlock{Quantity: "b"}, FormulaBlock{Quantity: "p"}, Values{Quantities: []Ref{"a"}},
 		TableBlock{Table: "t"}, FigureBlock{Figure: "f"}, Check{Condition: "c"},
-		HypothesesBlock{Null: Hypothesis{`H_0`, "none"}, Alternative: Hypothesis{`H_1`, "some"}},
-		Verdict{Rule: ByPValue, Compare: "0.01 < 0.05", Says: "p is smaller", Reject: true, Opens: "p"},
+		HypothesesBlock{Null: Hypothesis{Symbols: `H_0`, Words: "none"}, Alternative: Hypothesis{Symbols: `H_1`, Words: "some"}},
+		Verdict{Rule: ByPValue, Compare: "0.01 < 0.05", Says: "p is smaller", Reject: true, Opens: "p", Against: "a"},
 		ReportLine{Text: Textf("*t* = 2")})
-	w.Note("Mind the gap.")
+	w.Note(Data, "Mind the gap.")
 	s, err := w.Finish()
 	require.NoError(t, err)
 	assert.Equal(t, `# A \*title\*

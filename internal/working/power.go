@@ -54,18 +54,6 @@ func (w *Working) PlanBy(p Planning) {
 	w.AddTo(FollowUp, PowerBlock{Inputs: p.Inputs, Target: TargetPower})
 }
 
-// PowerBlock offers to find how large a sample the test needs.
-type PowerBlock struct {
-	Kind   powerKind    `json:"kind"`
-	Inputs []PowerInput `json:"inputs"`
-	Target float64      `json:"target"`
-}
-
-type powerKind struct{}
-
-func (powerKind) MarshalText() ([]byte, error) { return []byte("power"), nil }
-func (PowerBlock) block()                      {}
-
 // PowerQuestion asks for the power where the inputs of these ids are true, and for the
 // sample that the target needs. What is not given stays as the procedure has it.
 type PowerQuestion struct {

@@ -15,7 +15,7 @@ import (
 // sd s it is Φ(√n d/s − z), to the right; to both sides the other tail adds to it.
 func planned(tail problem.Tail, n int) *Working {
 	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: tail}, "", Cases{})
-	w.Step(FollowUp, "")
+	w.Step(FollowUp, nil)
 	w.PlanBy(Planning{
 		Inputs: []PowerInput{{ID: "d", Label: "True difference", Unit: "min", Value: 1},
 			{ID: "s", Label: "Standard deviation", Value: 2, Above: new(0.0), Below: new(100.0)}},

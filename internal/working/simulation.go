@@ -38,20 +38,6 @@ type Resampling struct {
 // ResampleBy offers a simulation beside the p-value of the test that was made.
 func (w *Working) ResampleBy(r Resampling) { w.test.resampling = &r }
 
-// SimulationBlock offers to draw samples as if H₀ were true and to count those that are
-// as extreme as the one observed.
-type SimulationBlock struct {
-	Kind        simulationKind `json:"kind"`
-	How         string         `json:"how"`
-	Assumes     string         `json:"assumes"`
-	Repetitions int            `json:"repetitions"`
-}
-
-type simulationKind struct{}
-
-func (simulationKind) MarshalText() ([]byte, error) { return []byte("simulation"), nil }
-func (SimulationBlock) block()                      {}
-
 // A Simulation is how far a simulation has come. Its bars stand side by side from Low
 // on; what lies beyond them is counted in the last on that side.
 type Simulation struct {

@@ -91,6 +91,9 @@ type Column struct {
 	Bar bool `json:"bar,omitzero"`
 	// Hidden columns stand in formulas only.
 	Hidden bool `json:"hidden,omitzero"`
+	// From is the step that finds what stands in the column, where that comes after the one in
+	// which the table stands.
+	From StepID `json:"-"`
 }
 
 // A Row has a cell for each column.
@@ -284,6 +287,36 @@ func (t *Table) Where(filter Filter) *Table {
 	kept.Total = len(places)
 	kept.Row = func(i int) Row { return t.Row(places[i]) }
 	return &kept
+}
+
+// only returns the table with those of its columns that pass.
+func (t *Table) only(pass func(Column) bool) *Table {
+	part := *t
+	part.Columns = nil
+	var places []int
+	for j, c := range t.Columns {
+		if pass(c) {
+			part.Columns = append(part.Columns, c)
+			places = append(places, j)
+		}
+	}
+	if len(places) == len(t.Columns) {
+		return t
+	}
+	part.Row = func(i int) Row {
+		whole := t.Row(i)
+		row := make(Row, len(places))
+		for k, j := range places {
+			row[k] = whole[j]
+		}
+		return row
+	}
+	if c := t.Crossed; c != nil && !slices.ContainsFunc(part.Columns, func(column Column) bool { return column.ID == c.Leaning }) {
+		crossed := *c
+		crossed.Leaning = ""
+		part.Crossed = &crossed
+	}
+	return &part
 }
 
 // EscapeRef writes a name so that it can stand in a Ref.

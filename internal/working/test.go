@@ -1,6 +1,7 @@
 package working
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"strings"
@@ -100,7 +101,7 @@ func (w *Working) Test(t Test) {
 	w.pValue(made)
 	if made.p == 0 {
 		w.byID[made.P].Full = "less than 5e-324"
-		w.Note("The p-value is smaller than 5 × 10⁻³²⁴, the smallest number that is calculated with, and stands as 0. It is not zero.")
+		w.Note(PValue, "The p-value is smaller than 5 × 10⁻³²⁴, the smallest number that is calculated with, and stands as 0. It is not zero.")
 	}
 	if !math.IsNaN(made.p) {
 		made.reject = made.p <= alpha
@@ -238,8 +239,7 @@ func (w *Working) regionWords() string {
 func (w *Working) CriticalValueStep(more ...Block) {
 	t := w.test
 	var blocks []Block
-	var key string
-	opens := Ref("critical_high")
+	var result Text
 	says := func(more string) Block {
 		switch len(t.Degrees) {
 		case 0:
@@ -254,9 +254,9 @@ func (w *Working) CriticalValueStep(more ...Block) {
 	}
 	switch w.test.tail {
 	case problem.Both:
-		key = "±" + w.Show("critical_high")
+		result = Textf("±@{critical_high}")
 		if t.Positive {
-			key = w.Show("critical_low") + ", " + w.Show("critical_high")
+			result = Textf("@{critical_low}, @{critical_high}")
 			apart := "The curve is lopsided, and each critical value is found for itself."
 			if t.Follows != "" {
 				apart = "The statistic goes in steps: a critical value is the last one whose tail is not larger than that."
@@ -267,10 +267,10 @@ func (w *Working) CriticalValueStep(more ...Block) {
 		}
 		blocks = []Block{says(" H₁ has two tails, so $α$ is split: @{tail_area} in each tail."), FormulaBlock{Quantity: "critical_high"}}
 	case problem.Left:
-		key, opens = w.Show("critical_low"), "critical_low"
+		result = Textf("@{critical_low}")
 		blocks = []Block{says(" H₁ says “less”, so all of $α$ = @{alpha} lies in the left tail."), FormulaBlock{Quantity: "critical_low"}}
 	default:
-		key = w.Show("critical_high")
+		result = Textf("@{critical_high}")
 		why := " H₁ says “greater”, so all of $α$ = @{alpha} lies in the right tail."
 		if t.UpperOnly {
 			why = " Only a large value speaks against H₀, so all of $α$ = @{alpha} lies in the right tail."
@@ -278,14 +278,13 @@ func (w *Working) CriticalValueStep(more ...Block) {
 		blocks = []Block{says(why), FormulaBlock{Quantity: "critical_high"}}
 	}
 	blocks = append(blocks, Say("Rejection region: **%s**, the boundary included.", w.regionWords()))
-	w.Step(CriticalValue, key, append(blocks, more...)...).Opens = opens
+	w.Step(CriticalValue, result, append(blocks, more...)...)
 }
 
 // PValueStep writes the step on the p-value; before says where it comes from, of a test
 // that has no curve.
 func (w *Working) PValueStep(before ...Block) {
 	t := w.test
-	key := w.pWords()
 	often := "In words: if H₀ were true, " + t.Extreme + " would come up in " + frequency(t.p) + "."
 	found := append(before, Say("%s", often))
 	if !t.byPAlone() {
@@ -297,9 +296,9 @@ func (w *Working) PValueStep(before ...Block) {
 	if r := t.resampling; r != nil {
 		found = append(found, SimulationBlock{How: r.How, Assumes: r.Assumes, Repetitions: Repetitions})
 	}
-	w.Step(PValue, key, append(found,
+	w.Step(PValue, Textf("p %s@{%s}", w.Relation(t.P), t.P), append(found,
 		Warn("It is not the probability that H₀ is true, nor the probability of being wrong, nor that of exactly these data. It is "+
-			"calculated *as if* H₀ were true."))...).Opens = t.P
+			"calculated *as if* H₀ were true."))...)
 }
 
 // pWords writes the deciding p-value with its sign: "p = 0.0553", "p < 0.0001".
@@ -347,29 +346,15 @@ type Words struct {
 func (w *Working) DecisionStep(words Words) {
 	t := w.test
 	alpha := w.problem.Alpha
-	shownP, shownAlpha := w.Show(w.test.P), FormatShortest(alpha)
-	byP := Verdict{Rule: ByPValue, Reject: t.reject, Opens: t.P, Compare: shownP + " > " + shownAlpha, Says: "p is larger than α"}
-	switch {
-	case t.reject && w.byID[t.P].bound:
-		byP.Compare, byP.Says = "p "+shownP, "p is smaller than α = "+shownAlpha
-	case t.reject && t.p == alpha:
-		byP.Compare, byP.Says = shownP+" = "+shownAlpha, "p equals α"
-	case t.reject:
-		byP.Compare, byP.Says = shownP+" < "+shownAlpha, "p is smaller than α"
-	}
+	byP := w.verdictByP()
 	blocks := []Block{byP}
 	if !t.byPAlone() {
-		region := Verdict{Rule: ByCriticalValue, Reject: t.byRegion, Opens: t.Statistic, Compare: w.regionComparison(),
-			Says: "outside the region"}
-		if t.byRegion {
-			region.Says = "inside the region"
-		}
-		blocks = []Block{region, byP,
+		blocks = []Block{w.verdictByRegion(), byP,
 			Say("The two rules always agree: the statistic lies in the rejection region exactly when p is at most $α$.")}
 	}
-	key := "do not reject"
+	result := "do not reject"
 	if t.reject {
-		key = "reject H₀"
+		result = "reject H₀"
 		blocks = append(blocks,
 			Note("A Type I error here would be %s. With $α$ = @{alpha} the test makes that error in %s in the long run, if H₀ is true.",
 				words.TypeI, percent(alpha)),
@@ -380,35 +365,58 @@ func (w *Working) DecisionStep(words Words) {
 			Note("A Type II error here would be %s. How likely that is depends on the true difference and on the number of cases.", words.TypeII),
 			Warn("Not rejecting does not show %s. It says that these data are not rare enough under H₀ to speak against it.", words.NotEqual))
 	}
-	w.Step(DecisionStep, key, blocks...)
+	w.Step(DecisionStep, Textf("%s", result), blocks...)
 }
 
-// regionComparison sets the statistic against the critical value.
-func (w *Working) regionComparison() string {
+// sign returns how a number stands to another; what does not exist stands above all.
+func sign(a, b float64) string {
+	if math.IsNaN(b) {
+		return "<"
+	}
+	return [...]string{"<", "=", ">"}[1+cmp.Compare(a, b)]
+}
+
+// verdictByP sets p against alpha.
+func (w *Working) verdictByP() Verdict {
 	t := w.test
-	value, critical := t.value, t.high
+	shown, alpha := w.Show(t.P), FormatShortest(w.problem.Alpha)
+	v := Verdict{Rule: ByPValue, Opens: t.P, Against: "alpha", Sign: sign(t.p, w.problem.Alpha), Reject: t.reject}
+	v.Compare = shown + " " + v.Sign + " " + alpha
+	v.Says = map[string]string{"<": "p is smaller than α", "=": "p equals α", ">": "p is larger than α"}[v.Sign]
+	if t.reject && w.byID[t.P].bound {
+		v.Compare, v.Says = "p "+shown, "p is smaller than α = "+alpha
+	}
+	return v
+}
+
+// verdictByRegion sets the statistic against the critical value: its size where the region is on
+// both sides alike.
+func (w *Working) verdictByRegion() Verdict {
+	t := w.test
+	value, critical, against := t.value, t.high, Ref("critical_high")
 	switch {
 	case t.tail == problem.Both && t.Positive:
 		if t.reference.Lower(value) < t.reference.Upper(value) {
-			critical = t.low
+			critical, against = t.low, "critical_low"
 		}
 	case t.tail == problem.Both:
 		value = math.Abs(value)
 	case t.tail == problem.Left:
-		critical = t.low
+		critical, against = t.low, "critical_low"
 	}
 	decimals := w.decimals[t.Statistic]
 	if t.Follows != "" {
 		decimals = max(decimals, data.Decimals(critical))
 	}
-	a, b := FormatApart(value, critical, decimals)
-	sign := " < "
-	if value == critical {
-		sign = " = "
-	} else if value > critical {
-		sign = " > "
+	v := Verdict{
+		Rule: ByCriticalValue, Opens: t.Statistic, Against: against, Sign: sign(value, critical), Reject: t.byRegion, Says: "outside the region",
 	}
-	return a + sign + b
+	if t.byRegion {
+		v.Says = "inside the region"
+	}
+	shown, border := FormatApart(value, critical, decimals)
+	v.Compare = shown + " " + v.Sign + " " + border
+	return v
 }
 
 func percent(share float64) string {

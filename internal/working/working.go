@@ -30,12 +30,17 @@ type Solution struct {
 	Figures    []*Figure    `json:"figures"`
 	Conditions []*Condition `json:"conditions"`
 	Decision   *Decision    `json:"decision"` // nil where nothing can be decided
+	Finding    *Finding     `json:"finding"`  // nil as well
 	Claim      *ClaimAnswer `json:"claim"`    // nil where there is none
 	Conclusion string       `json:"conclusion"`
 	Report     string       `json:"report"`
 	Steps      []*Step      `json:"steps"`
 	Controls   []Control    `json:"controls"`
 	Notes      []string     `json:"notes"`
+	// HeldBack is how many steps follow those that are there, where the solution is only a part.
+	HeldBack int `json:"held_back,omitzero"`
+
+	notesFrom []StepID // the step with which each note is shown
 }
 
 // Cases counts the cases that were given, used and left out.
@@ -142,8 +147,9 @@ type Formula struct {
 // A Step is one of the twelve in which a problem is worked.
 type Step struct {
 	ID     StepID  `json:"id"`
-	Key    string  `json:"key"`            // the key result for the margin; X_M means a subscript
-	Opens  Ref     `json:"opens,omitzero"` // the quantity that the key shows, if it is one
+	Result Text    `json:"-"`              // what the step comes to
+	Key    string  `json:"key"`            // the result as it stands in the margin; X_M means a subscript
+	Opens  Ref     `json:"opens,omitzero"` // the quantity in it, where it is one
 	Title  string  `json:"title"`
 	Blocks []Block `json:"blocks"`
 }
@@ -170,159 +176,6 @@ var stepTitles = map[StepID]string{
 	Question: "Question", Data: "Data", Look: "Look", Hypotheses: "Hypotheses", Conditions: "Conditions",
 	Statistic: "Test statistic", CriticalValue: "Critical value", PValue: "p-value", DecisionStep: "Decision",
 	Conclusion: "Conclusion", Report: "Report", FollowUp: "Follow-up",
-}
-
-// Block is a piece of a step. The types below are the only ones.
-type Block interface{ block() }
-
-type (
-	// Prose is a paragraph.
-	Prose struct {
-		Kind proseKind `json:"kind"`
-		Tone Tone      `json:"tone,omitzero"`
-		Text Text      `json:"text"`
-	}
-	// FormulaBlock shows a quantity's formula, in symbols and with numbers.
-	FormulaBlock struct {
-		Kind     formulaKind `json:"kind"`
-		Quantity Ref         `json:"quantity"`
-	}
-	// Values shows quantities with their labels.
-	Values struct {
-		Kind       valuesKind `json:"kind"`
-		Quantities []Ref      `json:"quantities"`
-	}
-	// TableBlock shows a table.
-	TableBlock struct {
-		Kind  tableKind `json:"kind"`
-		Table string    `json:"table"`
-	}
-	// FigureBlock shows a figure, or one of several views of the same thing.
-	FigureBlock struct {
-		Kind    figureKind `json:"kind"`
-		Figure  string     `json:"figure"`
-		Views   []View     `json:"views,omitempty"` // figure among them
-		Actions []Action   `json:"actions,omitempty"`
-	}
-	// ControlBlock offers a live control in a step.
-	ControlBlock struct {
-		Kind    controlKind `json:"kind"`
-		Control string      `json:"control"`
-	}
-	// ChoiceBlock offers values to be ticked: those chosen are a list at Pointer.
-	ChoiceBlock struct {
-		Kind    choiceKind `json:"kind"`
-		Pointer string     `json:"pointer"`
-		Label   string     `json:"label"`
-		Choices []Ticked   `json:"choices"`
-		Drops   []string   `json:"drops,omitempty"` // pointers to what no longer fits another choice
-		Keep    *Action    `json:"keep,omitzero"`   // keeps the present choice to compare others with
-	}
-	// DeriveBlock offers to keep variables that follow from the data by a formula.
-	DeriveBlock struct {
-		Kind    deriveKind `json:"kind"`
-		Label   string     `json:"label"`
-		Columns []Derived  `json:"columns"`
-	}
-	// PlaceBlock asks for a value of each predictor: a list of them is the only one in the list
-	// at Pointer.
-	PlaceBlock struct {
-		Kind    placeKind    `json:"kind"`
-		Pointer string       `json:"pointer"`
-		Fields  []PlaceField `json:"fields"`
-	}
-	// ContrastBlock builds a weighted sum of groups: some against others.
-	ContrastBlock struct {
-		Kind    contrastKind `json:"kind"`
-		Pointer string       `json:"pointer"` // into the problem file
-		Groups  []Weighted   `json:"groups"`
-		Tail    problem.Tail `json:"tail"`
-	}
-	// HypothesesBlock shows H₀ and H₁.
-	HypothesesBlock struct {
-		Kind        hypothesesKind `json:"kind"`
-		Null        Hypothesis     `json:"null"`
-		Alternative Hypothesis     `json:"alternative"`
-	}
-	// Check shows a condition.
-	Check struct {
-		Kind      checkKind `json:"kind"`
-		Condition string    `json:"condition"`
-	}
-	// Verdict shows one of the two decision rules with this problem's numbers.
-	Verdict struct {
-		Kind    verdictKind `json:"kind"`
-		Rule    Rule        `json:"rule"`
-		Compare string      `json:"compare"` // "2.064 < 2.116"
-		Says    string      `json:"says"`    // "outside the rejection region"
-		Reject  bool        `json:"reject"`
-		Opens   Ref         `json:"opens"` // the number that is compared
-	}
-	// ReportLine is a line to copy into a paper.
-	ReportLine struct {
-		Kind reportKind `json:"kind"`
-		Text Text       `json:"text"`
-	}
-)
-
-// A View is a figure under a name for the switch that shows it, and how it is read.
-type View struct {
-	Figure string `json:"figure"`
-	Label  string `json:"label"`
-	Says   string `json:"says"`
-}
-
-// Ticked is a value that may be chosen with others.
-type Ticked struct {
-	Value  string `json:"value"`
-	Label  string `json:"label"`
-	Chosen bool   `json:"chosen"`
-}
-
-// Derived is a variable by its formula.
-type Derived struct {
-	Name    string `json:"name"`
-	Unit    string `json:"unit,omitzero"`
-	Formula string `json:"formula"`
-}
-
-// PlaceField is a value of a predictor: a number, or one of its levels.
-type PlaceField struct {
-	Label  string   `json:"label"`
-	Unit   string   `json:"unit,omitzero"`
-	Value  string   `json:"value"`
-	Levels []string `json:"levels,omitempty"`
-}
-
-// Weighted is a group of a contrast with its weight, 0 where it takes no part.
-type Weighted struct {
-	Code   string `json:"code"`
-	Label  string `json:"label"`
-	Weight Number `json:"weight"`
-}
-
-// Tone says how a paragraph is meant.
-type Tone string
-
-const (
-	Plain   Tone = ""
-	Answer  Tone = "answer"  // the sentence that answers the problem
-	Caution Tone = "caution" // a misreading that happens at this step
-	Aside   Tone = "aside"   // true, and not needed to go on
-)
-
-// Rule is one of the two ways to decide.
-type Rule string
-
-const (
-	ByCriticalValue Rule = "critical-value"
-	ByPValue        Rule = "p-value"
-)
-
-// A Hypothesis in symbols and in words.
-type Hypothesis struct {
-	Symbols string `json:"symbols"` // TeX
-	Words   string `json:"words"`
 }
 
 // A Condition is something the procedure takes for granted.
@@ -407,56 +260,3 @@ const (
 	NotContradicted ClaimVerdict = "not_contradicted"
 	LeftOpen        ClaimVerdict = "open"
 )
-
-// The kinds are types of one value each, so that a block can be made in no other
-// way than with its own kind.
-type (
-	proseKind      struct{}
-	formulaKind    struct{}
-	valuesKind     struct{}
-	tableKind      struct{}
-	figureKind     struct{}
-	hypothesesKind struct{}
-	checkKind      struct{}
-	verdictKind    struct{}
-	reportKind     struct{}
-	controlKind    struct{}
-	contrastKind   struct{}
-	choiceKind     struct{}
-	placeKind      struct{}
-	deriveKind     struct{}
-)
-
-func (proseKind) MarshalText() ([]byte, error)      { return []byte("prose"), nil }
-func (formulaKind) MarshalText() ([]byte, error)    { return []byte("formula"), nil }
-func (valuesKind) MarshalText() ([]byte, error)     { return []byte("values"), nil }
-func (tableKind) MarshalText() ([]byte, error)      { return []byte("table"), nil }
-func (figureKind) MarshalText() ([]byte, error)     { return []byte("figure"), nil }
-func (hypothesesKind) MarshalText() ([]byte, error) { return []byte("hypotheses"), nil }
-func (checkKind) MarshalText() ([]byte, error)      { return []byte("check"), nil }
-func (verdictKind) MarshalText() ([]byte, error)    { return []byte("verdict"), nil }
-func (reportKind) MarshalText() ([]byte, error)     { return []byte("report"), nil }
-func (controlKind) MarshalText() ([]byte, error)    { return []byte("control"), nil }
-func (choiceKind) MarshalText() ([]byte, error)     { return []byte("choice"), nil }
-func (deriveKind) MarshalText() ([]byte, error)     { return []byte("derive"), nil }
-func (placeKind) MarshalText() ([]byte, error)      { return []byte("place"), nil }
-func (contrastKind) MarshalText() ([]byte, error)   { return []byte("contrast"), nil }
-
-func (Prose) block()           {}
-func (FormulaBlock) block()    {}
-func (Values) block()          {}
-func (TableBlock) block()      {}
-func (FigureBlock) block()     {}
-func (HypothesesBlock) block() {}
-func (Check) block()           {}
-func (Verdict) block()         {}
-func (ReportLine) block()      {}
-func (ControlBlock) block()    {}
-func (ContrastBlock) block()   {}
-func (ChoiceBlock) block()     {}
-func (PlaceBlock) block()      {}
-func (DeriveBlock) block()     {}
-
-// Blocks lists one value of each kind of block, for those who need them all.
-var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{},
-	ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, DeriveBlock{}, SimulationBlock{}, PowerBlock{}}

@@ -110,12 +110,12 @@ func TestFinishFindsFaults(t *testing.T) {
 			w.Define(Quantity{ID: "a"}, Ratio, 1, nil)
 			w.Define(Quantity{ID: "a"}, Ratio, 1, nil)
 		},
-		"an unknown number":    func(w *Working) { w.Step(Look, "", Say("It is @{x}.")) },
-		"an unknown formula":   func(w *Working) { w.Step(Look, "", FormulaBlock{Quantity: "x"}) },
-		"an unknown table":     func(w *Working) { w.Step(Look, "", TableBlock{Table: "x"}) },
-		"an unknown figure":    func(w *Working) { w.Step(Look, "", FigureBlock{Figure: "x"}) },
-		"an unknown condition": func(w *Working) { w.Step(Look, "", Check{Condition: "x"}) },
-		"a step twice":         func(w *Working) { w.Step(Look, ""); w.Step(Look, "") },
+		"an unknown number":    func(w *Working) { w.Step(Look, nil, Say("It is @{x}.")) },
+		"an unknown formula":   func(w *Working) { w.Step(Look, nil, FormulaBlock{Quantity: "x"}) },
+		"an unknown table":     func(w *Working) { w.Step(Look, nil, TableBlock{Table: "x"}) },
+		"an unknown figure":    func(w *Working) { w.Step(Look, nil, FigureBlock{Figure: "x"}) },
+		"an unknown condition": func(w *Working) { w.Step(Look, nil, Check{Condition: "x"}) },
+		"a step twice":         func(w *Working) { w.Step(Look, nil); w.Step(Look, nil) },
 		"an unknown cell":      func(w *Working) { w.Table(&Table{ID: "t", Columns: []Column{{ID: "a", Formula: "@{b}"}}}) },
 		"no totals":            func(w *Working) { w.Table(&Table{ID: "t", Crossed: &Crossed{Totals: Totals{"r", "c"}}}) },
 		"an unknown mark":      func(w *Working) { w.Figure(&Figure{ID: "f", Marks: []Mark{{Refs: []Ref{"x"}}}}) },

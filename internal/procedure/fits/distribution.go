@@ -93,8 +93,9 @@ func readDistribution(p *problem.Problem, d *describe.Description, o *distributi
 		return nil, err
 	}
 	s.Unit = s.response.Unit
-	s.Direction = write.Undirected(s.name()+" follows "+m.article+" distribution", s.name()+" follows another distribution than "+m.article+
-		" one")
+	s.Direction = write.Undirected(working.Compared{Of: []string{s.name(), m.article + " distribution"}, By: "chi_square"},
+		s.name()+" follows "+m.article+" distribution", s.name()+" follows another distribution than "+m.article+
+			" one")
 	return s, nil
 }
 
@@ -213,7 +214,7 @@ func (s *fitted) count() {
 	if s.sample.values != nil {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
 }
 
 // moments defines the size, the mean and the spread of the cases.
@@ -274,7 +275,7 @@ func (s *fitted) look() {
 	if s.by.boundaries == nil {
 		rule = "The classes follow a rule: 1 + log₂ n of them, rounded up, with a round width."
 	}
-	s.Step(working.Look, fmt.Sprintf("%d classes", len(c.classes)), working.FigureBlock{Figure: "look", Actions: s.tries()},
+	s.Step(working.Look, working.Textf("%d classes", len(c.classes)), working.FigureBlock{Figure: "look", Actions: s.tries()},
 		working.Say("Solid is what was counted; the outlines and the curve are what the fitted distribution expects. %s", rule))
 }
 
@@ -446,10 +447,10 @@ func (s *fitted) mergedWords() working.Block {
 
 // statistic writes the steps on the statistic and on its critical value.
 func (s *fitted) statistic() {
-	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"),
+	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"),
 		working.Say("The expected count of a class is n times its probability: the distribution function at its end less that at its beginning. "+
 			"The first and the last class run to the ends of what is possible, so that the expected counts add up to n."),
-		s.mergedWords(), working.TableBlock{Table: "bins"}, working.FormulaBlock{Quantity: "chi_square"}).Opens = "chi_square"
+		s.mergedWords(), working.TableBlock{Table: "bins"}, working.FormulaBlock{Quantity: "chi_square"})
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: @{bins_used} classes, less one because the counts add up to n, less @{parameters_estimated} for " +
@@ -463,6 +464,6 @@ func (s *fitted) conclude() {
 	s.ReportStep(working.Textf("%s against %s distribution, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}.",
 		words.UpperFirst(s.name()), s.classed.article, s.Relation("p")),
 		"The degrees of freedom and the number of cases in brackets, then the statistic and p.")
-	s.Step(working.FollowUp, "", working.Say("**Another distribution?** Not rejecting one does not single it out. "+
+	s.Step(working.FollowUp, nil, working.Say("**Another distribution?** Not rejecting one does not single it out. "+
 		"Another can be tried on the same classes, beside the picture or under the curve."))
 }

@@ -72,7 +72,8 @@ func readFit(p *problem.Problem, d *describe.Description, o *fitOptions) (descri
 		return nil, err
 	}
 	s.stats = stats.CompareFit(s.observed, s.weights.Each)
-	s.Direction = write.Undirected(fmt.Sprintf("the shares of %s are %s", s.name(), s.states()),
+	s.Direction = write.Undirected(working.Compared{Of: []string{s.name(), s.states()}, By: "chi_square"},
+		fmt.Sprintf("the shares of %s are %s", s.name(), s.states()),
 		fmt.Sprintf("the shares of %s are not %s", s.name(), s.states()))
 	return s, nil
 }
@@ -197,7 +198,7 @@ func (s *fit) count() {
 		s.CasesTable(write.UsedTitle, s.rows, write.Named("category", s.title, func(i int) string { return s.names[s.levels[i]] }))
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
 }
 
 // categoriesTable lists the categories with what is expected of each, and the intervals for
@@ -207,14 +208,21 @@ func (s *fit) categoriesTable() {
 	t := &working.Table{ID: "categories", Title: "Counts of " + s.name(), Key: []string{"category"}, Columns: []working.Column{
 		{ID: "category", Label: s.title}, {ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
 		{ID: "share", Label: "share", Symbol: `\pi`, Numeric: true},
-		{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `@{n}\cdot @{share}`},
-		{ID: "difference", Label: "difference", Symbol: "O-E", Numeric: true, Hidden: true, Formula: `@{observed}-@{expected}`},
+		{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `@{n}\cdot @{share}`, From: working.Conditions},
 		{
-			ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true,
+			ID: "difference", Label: "difference", Symbol: "O-E", Numeric: true, Hidden: true, Formula: `@{observed}-@{expected}`,
+			From: working.Statistic,
+		},
+		{
+			ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true, From: working.Statistic,
 			Formula: `\frac{(@{observed}-@{expected})^{2}}{@{expected}}`,
 		},
-		{ID: "residual", Label: "residual", Symbol: "r", Numeric: true, Formula: `\frac{@{observed}-@{expected}}{\sqrt{@{expected}}}`},
-		{ID: "ci_low", Label: "share from", Numeric: true, Hidden: true}, {ID: "ci_high", Label: "to", Numeric: true, Hidden: true},
+		{
+			ID: "residual", Label: "residual", Symbol: "r", Numeric: true, Formula: `\frac{@{observed}-@{expected}}{\sqrt{@{expected}}}`,
+			From: working.Statistic,
+		},
+		{ID: "ci_low", Label: "share from", Numeric: true, Hidden: true, From: working.FollowUp},
+		{ID: "ci_high", Label: "to", Numeric: true, Hidden: true, From: working.FollowUp},
 	}}
 	shares := &working.Table{ID: "shares", Title: "Intervals for the shares", Key: []string{"category"}, Columns: []working.Column{
 		{ID: "category", Label: s.title}, {ID: "share", Label: "share", Numeric: true}, {ID: "low", Label: "from", Numeric: true},
@@ -254,7 +262,7 @@ func (s *fit) look() {
 	f.Axis.Max = working.Number(most)
 	f.Says = strings.Join(says, "; ") + "."
 	s.Figure(f)
-	s.Step(working.Look, fmt.Sprintf("%d to %d", slices.Min(s.observed), slices.Max(s.observed)), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("%d to %d", slices.Min(s.observed), slices.Max(s.observed)), working.FigureBlock{Figure: "look"},
 		working.Note("Solid is what was counted, the outline what H₀ expects."))
 }
 
@@ -291,11 +299,11 @@ func (s *fit) test() {
 
 // statistic writes the steps on the statistic and on its critical value.
 func (s *fit) statistic() {
-	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"),
+	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"),
 		working.Say("The expected count of a category is n times its share under H₀. Each difference is squared and measured by what was "+
 			"expected; "+
 			"any of them opens in the table. The contributions add up to the statistic:"),
-		working.FormulaBlock{Quantity: "chi_square"}).Opens = "chi_square"
+		working.FormulaBlock{Quantity: "chi_square"})
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: one less than there are categories. They do not come from the number of cases."),
@@ -320,7 +328,7 @@ func (s *fit) conclude() {
 		words.UpperFirst(s.name()), s.weights.Words(), s.Relation("p")),
 		"The degrees of freedom and the number of cases in brackets, then the statistic and p.")
 	s.residuals()
-	s.Step(working.FollowUp, "",
+	s.Step(working.FollowUp, nil,
 		working.Say("**Which categories make the difference?** Those with the largest residuals: beyond ±2 a category stands out.%s",
 			s.leaning()),
 		working.FigureBlock{Figure: "residuals"}, working.TableBlock{Table: "shares"},

@@ -135,7 +135,7 @@ func (s *correlated) correlate(i, j int) stats.Correlation {
 // direction returns what the hypotheses say about the first two variables.
 func (s *correlated) direction() write.Direction {
 	return write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.name(0), s.name(1)}, By: "r"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "%s and %s are not correlated", Less: "cases high in %s do not tend to be low in %s",
 			Greater: "cases high in %s do not tend to be high in %s",
@@ -189,7 +189,7 @@ func (s *correlated) count(given int) {
 	s.Define(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "With a value of every variable."}, working.Whole,
 		float64(len(s.rows)),
 		formula.Count{Column: s.Series("cases/*/variable_1", "x_{i}", data.MostDecimals(s.columns[0]))})
-	s.Step(working.Data, "n = "+s.Show("n"), s.Counted(write.Counted{
+	s.Step(working.Data, working.Textf("n = @{n}"), s.Counted(write.Counted{
 		Given: given, Used: len(s.rows), UsedRef: "n", Others: "with a missing value",
 	}), working.TableBlock{Table: "cases"})
 }
@@ -208,8 +208,9 @@ func (s *correlated) look() {
 			blocks = append(blocks, working.FigureBlock{Figure: f.ID})
 		}
 	}
-	s.Step(working.Look, words.Count(len(s.variables), "variable"), append(blocks, working.Say("Do the dots follow a band, straight or bent? "+
-		"Does one lie far from the others? A single far case can make a correlation or hide one."))...)
+	s.Step(working.Look, working.Textf("%s", words.Count(len(s.variables), "variable")),
+		append(blocks, working.Say("Do the dots follow a band, straight or bent? "+
+			"Does one lie far from the others? A single far case can make a correlation or hide one."))...)
 }
 
 // scatter draws a dot for each case over two variables.
@@ -267,7 +268,7 @@ func (s *correlated) several() {
 		}
 	}
 	counted := words.Count(pairs, "pair")
-	s.Step(working.Statistic, "", working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = r√((n − "+
+	s.Step(working.Statistic, nil, working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = r√((n − "+
 		"2)/(1 − r²)) "+
 		"with n − 2 degrees of freedom tests each for itself."), working.TableBlock{Table: "pairs"},
 		working.Warn("With %s, some come out significant by chance: at α = @{alpha} about one of %s.", counted,

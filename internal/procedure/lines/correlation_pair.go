@@ -32,8 +32,8 @@ func (s *correlatedPair) work() {
 	}
 	s.test()
 	s.conditions()
-	s.Step(working.Statistic, "t = "+s.Show("t"), append(s.sumBlocks(), working.FormulaBlock{Quantity: "t"},
-		working.Note("r itself has a lopsided curve that depends on n; t has one that printed tables show."))...).Opens = "t"
+	s.Step(working.Statistic, working.Textf("t = @{t}"), append(s.sumBlocks(), working.FormulaBlock{Quantity: "t"},
+		working.Note("r itself has a lopsided curve that depends on n; t has one that printed tables show."))...)
 	s.CriticalValueStep(append([]working.Block{working.FormulaBlock{Quantity: "df"}}, s.Printed()...)...)
 	s.PValueStep()
 	s.Decide()
@@ -213,7 +213,7 @@ func (s *correlatedPair) followUp() {
 			s.IntervalWords()),
 	}, s.EndFormulas()...)
 	s.pairsTable()
-	s.Step(working.FollowUp, "r = "+s.Show("r"), append(blocks, working.TableBlock{Table: "pairs"})...).Opens = "r"
+	s.Step(working.FollowUp, working.Textf("r = @{r}"), append(blocks, working.TableBlock{Table: "pairs"})...)
 }
 
 // perfect writes what can be said where all cases lie on a line.
@@ -222,12 +222,12 @@ func (s *correlatedPair) perfect() {
 		s.Define(working.Quantity{ID: id, Symbol: string(id[:1]), Label: "None", Says: "There is none where all cases lie on a line."},
 			working.Ratio, math.NaN(), nil)
 	}
-	s.Note("All cases lie on a line: there is nothing to measure the correlation by, so there is no test.")
-	s.Step(working.Statistic, "r = "+s.Show("r"), append(s.sumBlocks(), working.Warn("All cases lie on a line. "+
-		"That is seldom so with things that were measured: look whether one was calculated from the other."))...).Opens = "r"
+	s.Note(working.Statistic, "All cases lie on a line: there is nothing to measure the correlation by, so there is no test.")
+	s.Step(working.Statistic, working.Textf("r = @{r}"), append(s.sumBlocks(), working.Warn("All cases lie on a line. "+
+		"That is seldom so with things that were measured: look whether one was calculated from the other."))...)
 	s.ConcludeOtherwise("no test", working.Textf("All %d cases lie on a line: the correlation is @{r}. "+
 		"Without any distance from it there is nothing to test.", s.stats.N))
 	s.ReportStep(working.Textf("%s and %s: *r* = @{r}, *N* = @{n}, all cases on a line.", words.UpperFirst(s.name(0)), s.name(1)), "")
 	s.pairsTable()
-	s.Step(working.FollowUp, "", working.TableBlock{Table: "pairs"})
+	s.Step(working.FollowUp, nil, working.TableBlock{Table: "pairs"})
 }

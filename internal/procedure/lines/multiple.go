@@ -139,7 +139,7 @@ func (s *severalPredictors) count() {
 				"how much higher or lower the response is there.", v.Title(), v.Levels[c.reference].Name, words.Count(len(c.levels)-1, "level")))
 		}
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, s.response.says()...)...)
+	s.Step(working.Data, working.Textf("n = @{n}"), append(blocks, s.response.says()...)...)
 }
 
 // look shows how every two of the numbers go together, and each predictor with the response.
@@ -186,7 +186,7 @@ func (s *severalPredictors) look() {
 		blocks = append(blocks, working.Say("How every two of the numbers go together, each pair for itself:"),
 			working.TableBlock{Table: "correlations"})
 	}
-	s.Step(working.Look, words.Count(len(s.predictors), "predictor"), append(blocks,
+	s.Step(working.Look, working.Textf("%s", words.Count(len(s.predictors), "predictor")), append(blocks,
 		working.Note("What a predictor says by itself and what it says beside the others are two questions: here stands the first."))...)
 }
 
@@ -303,12 +303,12 @@ func (s *severalPredictors) conditions() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *severalPredictors) statistic() {
 	s.Figure(s.fittedFigure())
-	s.Step(working.Statistic, "F = "+s.Show("f"),
+	s.Step(working.Statistic, working.Textf("F = @{f}"),
 		working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as they can be. "+
 			"What is left of the variation is set against what the predictors explain:"),
 		working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"},
 		working.FormulaBlock{Quantity: "ss_regression"},
-		working.FormulaBlock{Quantity: "f"}).Opens = "f"
+		working.FormulaBlock{Quantity: "f"})
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df_2"},
 		working.Say("Degrees of freedom: @{df_1}, one for each coefficient, and @{df_2}, all cases less one for every coefficient and the " +

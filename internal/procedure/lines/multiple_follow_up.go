@@ -89,9 +89,9 @@ func (s *severalPredictors) followUp() {
 	if len(s.predictors) > 1 {
 		blocks = append(blocks, working.Note("Is each predictor needed? Take one away and compare the two fits."))
 	}
-	s.Step(working.FollowUp, "R² = "+s.Show("r_squared"), append(blocks,
+	s.Step(working.FollowUp, working.Textf("R² = @{r_squared}"), append(blocks,
 		working.Say("**Case by case**: what was observed, what the fit gives, and what is left."), working.TableBlock{Table: "cases"},
-		s.response.derived(s.fit.Coefficients, s.termFormulas()))...).Opens = "r_squared"
+		s.response.derived(s.fit.Coefficients, s.termFormulas()))...)
 }
 
 // coefficientBlocks shows the coefficients, and offers other predictors and references.
@@ -265,8 +265,8 @@ func (s *severalPredictors) perfect() {
 			ID: working.Ref(none[0]), Symbol: none[1], Label: none[2], Says: "There is none where every case is fitted without a residual.",
 		}, working.Ratio, math.NaN(), nil)
 	}
-	s.Note("Every case is fitted without a residual: there is nothing to measure the coefficients by, so there is no test.")
-	s.Step(working.Statistic, "R² = "+s.Show("r_squared"), working.FormulaBlock{Quantity: "ss_total"},
+	s.Note(working.Statistic, "Every case is fitted without a residual: there is nothing to measure the coefficients by, so there is no test.")
+	s.Step(working.Statistic, working.Textf("R² = @{r_squared}"), working.FormulaBlock{Quantity: "ss_total"},
 		working.FormulaBlock{Quantity: "ss_residual"},
 		working.Warn("Every case is fitted without a residual. That is seldom so with things that were measured: "+
 			"look whether one was calculated from the others."))
@@ -280,5 +280,5 @@ func (s *severalPredictors) perfect() {
 	if len(s.places) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "predictions"})
 	}
-	s.Step(working.FollowUp, "", append(blocks, working.TableBlock{Table: "cases"})...)
+	s.Step(working.FollowUp, nil, append(blocks, working.TableBlock{Table: "cases"})...)
 }

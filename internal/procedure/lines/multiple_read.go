@@ -93,11 +93,12 @@ func readMultiple(p *problem.Problem, d *describe.Description, o *multipleOption
 
 // direction returns what the hypotheses say.
 func (s *severalPredictors) direction() write.Direction {
+	compared := working.Compared{Of: append([]string{s.yName()}, s.predictorNames()...), By: "f"}
 	if len(s.predictors) == 1 {
-		return write.Undirected(fmt.Sprintf("mean %s does not go with %s", s.yName(), s.predictorWords()),
+		return write.Undirected(compared, fmt.Sprintf("mean %s does not go with %s", s.yName(), s.predictorWords()),
 			fmt.Sprintf("mean %s goes with %s", s.yName(), s.predictorWords()))
 	}
-	return write.Undirected(fmt.Sprintf("mean %s goes with none of %s", s.yName(), s.predictorWords()),
+	return write.Undirected(compared, fmt.Sprintf("mean %s goes with none of %s", s.yName(), s.predictorWords()),
 		fmt.Sprintf("mean %s goes with at least one of %s", s.yName(), s.predictorWords()))
 }
 

@@ -116,7 +116,7 @@ func (s *straightLine) xName() string { return words.InSentence(s.predictor.Titl
 // direction returns what the hypotheses say.
 func (s *straightLine) direction() write.Direction {
 	d := write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.yName(), s.xName()}, By: "slope"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "mean %s is the same whatever %s is", Less: "mean %s does not fall with growing %s",
 			Greater: "mean %s does not rise with growing %s",
@@ -219,7 +219,7 @@ func (s *straightLine) count() {
 	blocks := append([]working.Block{s.Counted(write.Counted{
 		Given: s.given, Used: s.line.N, UsedRef: "n", Others: "with a missing value",
 	})}, s.response.says()...)
-	s.Step(working.Data, "n = "+s.Show("n"), append(blocks,
+	s.Step(working.Data, working.Textf("n = @{n}"), append(blocks,
 		working.Values{Quantities: []working.Ref{"n", "mean_predictor", "mean_response"}})...)
 }
 
@@ -230,7 +230,7 @@ func (s *straightLine) look() {
 	f.Says = fmt.Sprintf("%s: %s from %s to %s, %s from %s to %s.", words.Count(s.line.N, "case"), s.xName(), from, to, s.yName(),
 		working.FormatShortest(slices.Min(s.response.y)), shortest(slices.Max(s.response.y), s.response.heading.Unit))
 	s.Figure(f)
-	s.Step(working.Look, fmt.Sprintf("%s to %s", from, to), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("%s to %s", from, to), working.FigureBlock{Figure: "look"},
 		working.Say("Each dot is a case. Do the dots follow a straight band, of the same width everywhere? Does one lie far from the others? "+
 			"The line comes later; look first."))
 }
@@ -313,7 +313,7 @@ func (s *straightLine) statistic() {
 		working.Say("How far the cases lie from the line says how sure its slope is:"),
 		working.FormulaBlock{Quantity: "ss_residual"}, working.FormulaBlock{Quantity: "residual_sd"}, working.FormulaBlock{Quantity: "se_slope"},
 		working.FormulaBlock{Quantity: "t"}, s.Distance("t", stats.NoCorrection))
-	s.Step(working.Statistic, "t = "+s.Show("t"), blocks...).Opens = "t"
+	s.Step(working.Statistic, working.Textf("t = @{t}"), blocks...)
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"}, working.Say("Degrees of freedom: all @{n} cases, less one for the slope and one for the " +
 			"intercept."),

@@ -128,7 +128,7 @@ func (s *straightLine) followUp() {
 		working.Note("A residual is standardized by its own standard error; beyond ±2 a case lies far from the line, beyond ±3 very far. "+
 			"Leverage says how much a case could draw the line to itself, influence (Cook’s distance) how much it does: "+
 			"from about 1 on the line would move much without it."))
-	s.Step(working.FollowUp, "r² = "+s.Show("r_squared"), blocks...).Opens = "r_squared"
+	s.Step(working.FollowUp, working.Textf("r² = @{r_squared}"), blocks...)
 }
 
 // predictionBlocks shows what is predicted, and warns where nothing was observed.
@@ -173,13 +173,12 @@ func (s *straightLine) perfect() {
 	} {
 		s.sum(none.id, none.symbol, none.label, "There is none where every case lies on the line.", math.NaN(), nil)
 	}
-	s.Note("Every case lies on the line: there is nothing to measure the slope by, so there is no test.")
-	s.Step(working.Statistic, "b = "+s.Show("slope"), working.FormulaBlock{Quantity: "ss_x"}, working.FormulaBlock{Quantity: "ss_xy"},
+	s.Note(working.Statistic, "Every case lies on the line: there is nothing to measure the slope by, so there is no test.")
+	s.Step(working.Statistic, working.Textf("b = @{slope}"), working.FormulaBlock{Quantity: "ss_x"}, working.FormulaBlock{Quantity: "ss_xy"},
 		working.FormulaBlock{Quantity: "slope"}, working.FormulaBlock{Quantity: "intercept"}, working.Say("**%s**", s.equation()),
 		s.slopeMeaning(),
 		working.Warn("Every case lies on the line. That is seldom so with things that were measured: look whether one was calculated from "+
-			"the other.")).
-		Opens = "slope"
+			"the other."))
 	s.ConcludeOtherwise("no test", working.Textf("All %d cases lie on the line %s. Without any distance from it there is nothing to test.",
 		s.line.N, s.equation()))
 	s.ReportStep(working.Textf("%s on %s: all %d cases on the line, *b* = @{slope}, intercept @{intercept}.",
@@ -188,5 +187,5 @@ func (s *straightLine) perfect() {
 	if len(s.predictAt) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "predictions"})
 	}
-	s.Step(working.FollowUp, "", append(blocks, working.TableBlock{Table: "cases"})...)
+	s.Step(working.FollowUp, nil, append(blocks, working.TableBlock{Table: "cases"})...)
 }

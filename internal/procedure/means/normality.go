@@ -66,7 +66,7 @@ func readNormality(p *problem.Problem, d *describe.Description, _ *describe.NoOp
 	if s.grouped() {
 		normal, other = normal+" in every group", other+" in one group at least"
 	}
-	s.Direction = write.Undirected(normal, other)
+	s.Direction = write.Undirected(working.Compared{Of: s.data.Names(), By: "w"}, normal, other)
 	return s, nil
 }
 
@@ -159,8 +159,8 @@ func (s *shape) counts() {
 	blocks := []working.Block{s.Counted(write.Counted{Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value"})}
 	if s.grouped() {
 		t := &working.Table{ID: "groups", Title: write.GroupsTitle(s.data), Key: []string{"group"}, Columns: []working.Column{
-			{ID: "group", Label: s.data.Factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "w", Label: "W", Numeric: true},
-			{ID: "p", Label: "p", Numeric: true},
+			{ID: "group", Label: s.data.Factor}, {ID: "n", Label: "n", Numeric: true}, {ID: "w", Label: "W", Numeric: true, From: working.Statistic},
+			{ID: "p", Label: "p", Numeric: true, From: working.PValue},
 		}}
 		var rows []working.Row
 		for i, g := range s.data.Each {
@@ -173,7 +173,7 @@ func (s *shape) counts() {
 		blocks = append(blocks, working.TableBlock{Table: "groups"})
 	}
 	s.ordered()
-	s.Step(working.Data, fmt.Sprintf("n = %d", s.data.Used()), append(blocks, working.TableBlock{Table: "cases"})...)
+	s.Step(working.Data, working.Textf("n = %d", s.data.Used()), append(blocks, working.TableBlock{Table: "cases"})...)
 }
 
 // ordered adds the cases of each group in ascending order, with what W is made of.
@@ -233,7 +233,7 @@ func (s *shape) look() {
 			"in standard deviations from the middle. A normal sample follows the line, but for chance."),
 		working.Note("A bend to one side is a lopsided shape; ends that leave the line to both sides are long tails; "+
 			"a single dot far from the line is an outlier."))
-	s.Step(working.Look, "", blocks...)
+	s.Step(working.Look, nil, blocks...)
 }
 
 func (s *shape) test() {
@@ -275,7 +275,8 @@ func (s *shape) test() {
 		working.P, one.P, tail)
 	s.DecideByP("p", "w", "a sample that follows the line no better than this one")
 	if tests := len(s.tests); tests > 1 && one.P <= s.P.Alpha {
-		s.Note(fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely than alpha says, "+
+		s.Note(working.DecisionStep, fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely "+
+			"than alpha says, "+
 			"even if all are normal.", tests))
 	}
 }
@@ -319,11 +320,11 @@ func (s *shape) statistic() {
 	if s.grouped() {
 		blocks = append(blocks, working.Say("The smallest p-value belongs to **%s**, and decides.", s.data.Each[s.worst].Name))
 	}
-	s.Step(working.Statistic, "W = "+s.Show("w"), append(blocks, working.Values{Quantities: []working.Ref{"w"}},
+	s.Step(working.Statistic, working.Textf("W = @{w}"), append(blocks, working.Values{Quantities: []working.Ref{"w"}},
 		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal sample of "+
 			"this size "+
 			"would give. On the line it is 1; the more the dots bend away, the smaller."),
-		working.Note("Nobody computes W by hand: its weights come from a table or an approximation (Royston 1995)."))...).Opens = "w"
+		working.Note("Nobody computes W by hand: its weights come from a table or an approximation (Royston 1995)."))...)
 	s.PValueStep()
 	if s.Has("z") {
 		s.AddTo(working.PValue, working.Note("W is turned into a normal score, z = @{z}, and p is the area above it. "+
@@ -346,7 +347,7 @@ func (s *shape) conclude() {
 			s.response(), words.Count(len(s.data.Each), "group"), s.data.Each[s.worst].Name, s.Relation("p"))
 	}
 	s.ReportStep(report, "W first, then p; with few cases the number of cases too.")
-	s.Step(working.FollowUp, "",
+	s.Step(working.FollowUp, nil,
 		working.Warn("A test of shape is no gate before a test of means: with few cases it finds little, with many it finds what does no harm. "+
 			"What matters for a mean is whether the shape is strongly lopsided or has outliers, and how many cases there are."),
 		working.Say("If the shape is doubtful and the cases are few, a procedure by ranks does without it."))

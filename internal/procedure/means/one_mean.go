@@ -130,7 +130,7 @@ func (s *oneMean) measure() {
 	} else {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
 }
 
 func (s *oneMean) casesTable() {
@@ -172,10 +172,10 @@ func (s *oneMean) look() {
 			number(five.Min), number(five.Max), number(five.Q1), number(five.Q3), number(five.Median))
 	}
 	s.Figure(f)
-	s.Step(working.Look, s.WithUnit(s.ID), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("@{%s}%s", s.ID, words.WithUnit("", s.Unit)), working.FigureBlock{Figure: "look"},
 		working.Say("%s @{%s}. Whether it lies farther from %s than chance would bring is what the test is for.", s.of.observed, s.ID,
 			s.Hypothesised()),
-		working.Note("%s", reading)).Opens = s.ID
+		working.Note("%s", reading))
 }
 
 func (s *oneMean) hypotheses() {
@@ -220,8 +220,8 @@ func (s *oneMean) statistic() {
 		why = working.Note("It is $z$ and not $t$, because the standard deviation of the population is known; " +
 			"$t$ belongs where it is estimated from the sample.")
 	}
-	s.Step(working.Statistic, string(id)+" = "+s.Show(id), working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: id},
-		s.Distance(id, stats.NoCorrection), why).Opens = id
+	s.Step(working.Statistic, working.Textf("%s = @{%s}", id, id), working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: id},
+		s.Distance(id, stats.NoCorrection), why)
 }
 
 func (s *oneMean) degrees() []working.Block {
@@ -285,15 +285,15 @@ func (s *oneMean) followUp() {
 		blocks = append(blocks, working.Note("The dots are the cases. The interval is about their mean, not about where single cases lie: "+
 			"with more cases it shrinks, and they do not."))
 	}
-	key := ""
+	var result working.Text
 	if s.Has("cohen_d") {
-		key = "d = " + s.Show("cohen_d")
+		result = working.Textf("d = @{cohen_d}")
 		blocks = append(blocks,
 			working.Say("**How large is it?** The %s lies @{cohen_d} standard deviations from what H₀ states: "+
 				"%s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", s.Parameter, write.SizeWords(s.stats.CohenD)),
 			working.FormulaBlock{Quantity: "cohen_d"})
 	}
-	s.Step(working.FollowUp, key, blocks...)
+	s.Step(working.FollowUp, result, blocks...)
 	s.plan()
 }
 

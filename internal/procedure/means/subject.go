@@ -101,7 +101,8 @@ func comparedAlternative(named, value string) problem.Sides[string] {
 // direction returns what the hypotheses say.
 func (of *subject) direction(tail problem.Tail, null float64, hypothesised string) write.Direction {
 	d := write.Direction{
-		Tail: tail, Null: of.null0, Alternative: of.alternates,
+		Tail: tail, Compared: working.Compared{Of: []string{of.named, hypothesised}, By: of.mean},
+		Null: of.null0, Alternative: of.alternates,
 		Extreme: problem.Sides[string]{
 			Both: fmt.Sprintf("a sample with a %s at least this many standard errors from %s, in either direction,",
 				of.parameter, hypothesised),

@@ -93,7 +93,7 @@ func (s *twoSample) mean() string { return "mean " + s.response() }
 func (s *twoSample) direction() write.Direction {
 	first, second := s.first.Letter, s.second.Letter
 	d := write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.first.Name, s.second.Name}, By: "difference"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "%s is the same for %s and %s", Less: "%s is not lower for %s than for %s", Greater: "%s is not higher for %s than for %s",
 		}, s.mean(), s.first.Name, s.second.Name),
@@ -161,7 +161,7 @@ func (s *twoSample) Work(context.Context) (*working.Working, error) {
 
 func (s *twoSample) look() {
 	reading := working.Note("%s", s.GroupsFigure(s.data, s.decimals))
-	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("mean_1"), s.WithUnit("mean_2")),
+	s.Step(working.Look, working.Textf("@{mean_1}, @{mean_2}%s", words.WithUnit("", s.Unit)),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The sample means are @{mean_1} (%s) and @{mean_2} (%s). Whether that is more than chance would bring is what the test "+
 			"is for.",
@@ -243,7 +243,7 @@ func (s *twoSample) statistic(steps []working.Block) {
 		working.FormulaBlock{Quantity: "se"}, working.FormulaBlock{Quantity: "t"}, s.Distance("t", stats.NoCorrection),
 		working.Note("It is $t$ and not $z$, because the standard deviations were estimated from the samples; $z$ belongs where the "+
 			"population's are known."))
-	s.Step(working.Statistic, "t = "+s.Show("t"), steps...).Opens = "t"
+	s.Step(working.Statistic, working.Textf("t = @{t}"), steps...)
 }
 
 // degrees explains the degrees of freedom and where a printed table shows the critical value.
@@ -316,6 +316,6 @@ func (s *twoSample) followUp() {
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. "+
 			"Compare the difference with its own interval, as here."))
-	s.Step(working.FollowUp, "d = "+s.Show("cohen_d"), blocks...).Opens = "cohen_d"
+	s.Step(working.FollowUp, working.Textf("d = @{cohen_d}"), blocks...)
 	s.plan()
 }

@@ -140,7 +140,7 @@ func (s *twoGroups) dataStep() {
 		counted.Others = "of other groups"
 		last = working.Note("Only the summary is given, so nothing can be said about single cases or about the shape of the groups.")
 	}
-	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), s.Counted(counted), working.TableBlock{Table: "groups"},
+	s.Step(working.Data, working.Textf("n = @{n_1}, @{n_2}"), s.Counted(counted), working.TableBlock{Table: "groups"},
 		last)
 }
 

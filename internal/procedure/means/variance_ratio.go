@@ -12,6 +12,7 @@ import (
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -67,7 +68,7 @@ func readVarianceRatio(p *problem.Problem, d *describe.Description, o *ratioOpti
 func (s *varianceRatio) direction() write.Direction {
 	first, second := s.first.Letter, s.second.Letter
 	return write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.first.Name, s.second.Name}, By: "f"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "the variance of %s is the same for %s and %s", Less: "%s does not vary less for %s than for %s",
 			Greater: "%s does not vary more for %s than for %s",
@@ -109,7 +110,7 @@ func (s *varianceRatio) Work(context.Context) (*working.Working, error) {
 
 func (s *varianceRatio) look() {
 	reading := working.Note("%s", s.GroupsFigure(s.data, s.decimals))
-	s.Step(working.Look, fmt.Sprintf("s: %s, %s", s.Show("sd_1"), s.WithUnit("sd_2")),
+	s.Step(working.Look, working.Textf("s: @{sd_1}, @{sd_2}%s", words.WithUnit("", s.data.Response.Unit)),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The standard deviations are @{sd_1} (%s) and @{sd_2} (%s). "+
 			"Whether they differ by more than chance would bring is what the test is for.", s.first.Name, s.second.Name),
@@ -205,10 +206,10 @@ func (s *varianceRatio) shape() {
 
 // statistic writes the steps on the statistic and on its critical value.
 func (s *varianceRatio) statistic() {
-	s.Step(working.Statistic, "F = "+s.Show("f"),
+	s.Step(working.Statistic, working.Textf("F = @{f}"),
 		working.FormulaBlock{Quantity: "variance_1"}, working.FormulaBlock{Quantity: "variance_2"}, working.FormulaBlock{Quantity: "f"},
 		working.Say("The variance of %s is @{f} times that of %s. If the populations spread alike, the ratio lies near 1.",
-			s.first.Name, s.second.Name)).Opens = "f"
+			s.first.Name, s.second.Name))
 	above, below := s.stats.DF1, s.stats.DF2
 	if !s.Direction.Above() {
 		above, below = below, above
@@ -253,7 +254,7 @@ func (s *varianceRatio) conclude() {
 
 func (s *varianceRatio) followUp() {
 	s.ratioFigure()
-	s.Step(working.FollowUp, "", append(s.IntervalBlocks(), working.Say("A ratio of 1 means equal variances. "+
+	s.Step(working.FollowUp, nil, append(s.IntervalBlocks(), working.Say("A ratio of 1 means equal variances. "+
 		"A ratio of 4 means that the first group's standard deviation is twice the second's: standard deviations are compared by the "+
 		"square root."))...)
 }

@@ -93,7 +93,8 @@ func readVarianceSpread(p *problem.Problem, d *describe.Description, o *spreadOp
 	case math.IsInf(s.stats.F, 0) || math.IsNaN(s.stats.F):
 		return nil, cases.TooFarApart()
 	}
-	s.Direction = write.Undirected(s.response()+" spreads alike in all groups", s.response()+" does not spread alike in all groups")
+	s.Direction = write.Undirected(working.Compared{Of: s.data.Names(), By: "f"},
+		s.response()+" spreads alike in all groups", s.response()+" does not spread alike in all groups")
 	return s, nil
 }
 
@@ -147,7 +148,7 @@ func (s *deviations) groups() {
 	t.SetRows(rows)
 	s.Table(t)
 	in := words.Count(len(s.data.Each), "group")
-	s.Step(working.Data, fmt.Sprintf("n = %d", s.data.Used()), s.Counted(write.Counted{
+	s.Step(working.Data, working.Textf("n = %d", s.data.Used()), s.Counted(write.Counted{
 		Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value", All: working.Textf(" in %s", in),
 		Some: working.Textf(", in %s", in),
 	}), working.TableBlock{Table: "groups"})
@@ -170,11 +171,11 @@ func (s *deviations) look() {
 	f.Axis.Min, f.Axis.Max = write.Axis(ends...)
 	f.Says = strings.Join(says, ". ") + "."
 	s.Figure(f)
-	key := strings.Join(distances, ", ")
+	result := strings.Join(distances, ", ")
 	if len(distances) > 3 {
-		key = strings.Join(distances[:3], ", ") + " …"
+		result = strings.Join(distances[:3], ", ") + " …"
 	}
-	s.Step(working.Look, key, working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("%s", result), working.FigureBlock{Figure: "look"},
 		working.Say("On average the cases lie %s from the %s of their group. Whether that differs by more than chance would bring is what "+
 			"the test is for.",
 			strings.Join(distances, ", "), s.from),
@@ -262,12 +263,12 @@ func (s *deviations) conditions() {
 
 // statistic writes the steps on the statistic and on its critical value.
 func (s *deviations) statistic() {
-	s.Step(working.Statistic, "F = "+s.Show("f"),
+	s.Step(working.Statistic, working.Textf("F = @{f}"),
 		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* the "+
 			"groups, @{ss_between}, "+
 			"against how much they differ *within* them, @{ss_within}.", s.from),
 		working.FormulaBlock{Quantity: "ms_between"}, working.FormulaBlock{Quantity: "ms_within"}, working.FormulaBlock{Quantity: "f"},
-		working.Say("If the groups spread alike, F lies near 1.")).Opens = "f"
+		working.Say("If the groups spread alike, F lies near 1."))
 	s.CriticalValueStep(append([]working.Block{
 		working.Say("Degrees of freedom: @{df_1} between, a group less than there are; @{df_2} within, one case less in each group."),
 		working.Note("A printed F table has the degrees of freedom between the groups in its columns and those within in its rows."),
@@ -283,7 +284,7 @@ func (s *deviations) conclude() {
 	s.ReportStep(working.Textf("The spread of %s %s significantly between the groups (distances from the %s), *F*(@{df_1}, @{df_2}) = "+
 		"@{f}, *p* %s@{p}.",
 		s.response(), differed, s.from, s.Relation("p")), "What was compared first, then F with its degrees of freedom and p.")
-	s.Step(working.FollowUp, "", working.TableBlock{Table: "groups"},
+	s.Step(working.FollowUp, nil, working.TableBlock{Table: "groups"},
 		working.Say("Which group spreads more is read off the table: by its standard deviation, and by the mean distance from its %s.", s.from),
 		working.Warn("A test of spreads is no gate before a test of means: where it finds nothing with few cases, the spreads may still differ. "+
 			"Keeping the variances apart is safe in either case."))

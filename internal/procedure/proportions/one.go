@@ -132,7 +132,7 @@ func (s *oneProportion) readCounts(c *problem.Counts, success *string) error {
 // direction returns what the hypotheses say.
 func (s *oneProportion) direction() write.Direction {
 	d := write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.Subject, s.Hypothesised()}, By: "proportion"},
 		Null: write.Fill(problem.Sides[string]{Both: "%s is %s", Less: "%s is at least %s", Greater: "%s is at most %s"}, s.Subject,
 			s.Hypothesised()),
 		Alternative: write.Fill(problem.Sides[string]{
@@ -194,17 +194,17 @@ func (s *oneProportion) count() {
 	if s.rows != nil {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, fmt.Sprintf("%s of %s", s.Show("successes"), s.Show("n")), blocks...)
+	s.Step(working.Data, working.Textf("@{successes} of @{n}"), blocks...)
 }
 
 func (s *oneProportion) look() {
 	successes := share{name: s.success, n: s.n, successes: s.successes}
 	others := share{name: "all others", n: s.n, successes: s.n - s.successes}
 	s.Figure(shareBars(s.response, s.success, []share{successes, others}))
-	s.Step(working.Look, "p̂ = "+s.Show("proportion"), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("p̂ = @{proportion}"), working.FigureBlock{Figure: "look"},
 		working.Say("The proportion in the sample is @{proportion}. Whether it lies farther from %s than chance would bring is what the "+
 			"test is for.",
-			s.Hypothesised())).Opens = "proportion"
+			s.Hypothesised()))
 }
 
 func (s *oneProportion) test() {
@@ -266,7 +266,7 @@ func (s *oneProportion) statistic() {
 	}
 	blocks = append(blocks, s.Distance("z", s.continuity),
 		working.Note("The statistic is $z$: the standard error follows from the proportion of H₀, and nothing has to be estimated."))
-	s.Step(working.Statistic, "z = "+s.Show("z"), blocks...).Opens = "z"
+	s.Step(working.Statistic, working.Textf("z = @{z}"), blocks...)
 }
 
 // interval defines Wilson's interval and, beside it, the exact one.
@@ -302,7 +302,7 @@ func (s *oneProportion) conclude() {
 
 func (s *oneProportion) followUp() {
 	s.IntervalFigure(nil)
-	s.Step(working.FollowUp, "", append(s.IntervalBlocks(),
+	s.Step(working.FollowUp, nil, append(s.IntervalBlocks(),
 		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} standard "+
 			"errors. "+
 			"The exact one (Clopper and Pearson), %s, is a little wider: it never holds the true proportion less often than it says.",

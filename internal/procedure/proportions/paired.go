@@ -86,7 +86,8 @@ func readPaired(p *problem.Problem, d *describe.Description, o *pairedOptions) (
 		return nil, problem.Errors{{Pointer: at, Says: "no pair differs, so there is nothing to compare", Instead: "check the data"}}
 	}
 	s.stats = stats.CompareDiscordant(s.cells[0][1], s.cells[1][0], s.continuity)
-	s.Direction = write.Undirected(fmt.Sprintf("“%s” is as frequent the first time as the second", s.levels[0]),
+	s.Direction = write.Undirected(working.Compared{Of: []string{s.firstTitle, s.secondTitle}, By: "difference"},
+		fmt.Sprintf("“%s” is as frequent the first time as the second", s.levels[0]),
 		fmt.Sprintf("“%s” is not as frequent the first time as the second", s.levels[0]))
 	return s, nil
 }
@@ -191,8 +192,8 @@ func (s *pairedAnswers) Work(context.Context) (*working.Working, error) {
 		working.Say("If the share did not change, as many cases change one way as the other but for chance."))
 	s.test()
 	s.conditions()
-	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"), working.FormulaBlock{Quantity: "chi_square"},
-		working.Say("@{b} against @{c}: if H₀ is true, each is half of the changes but for chance.")).Opens = "chi_square"
+	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"), working.FormulaBlock{Quantity: "chi_square"},
+		working.Say("@{b} against @{c}: if H₀ is true, each is half of the changes but for chance."))
 	s.CriticalValueStep(append([]working.Block{working.FormulaBlock{Quantity: "df"}}, s.PrintedChiSquare()...)...)
 	s.PValueStep()
 	s.AddTo(working.PValue, working.Say("Exactly, by the binomial distribution of the changes: p %s@{p_exact}.", s.Relation("p_exact")))
@@ -233,7 +234,7 @@ func (s *pairedAnswers) count() {
 			write.Named("second", s.secondTitle, func(i int) string { return s.levels[s.answers[i][1]] }))
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, fmt.Sprintf("b = %s, c = %s", s.Show("b"), s.Show("c")), blocks...)
+	s.Step(working.Data, working.Textf("b = @{b}, c = @{c}"), blocks...)
 }
 
 // cellsTable lists the cases by their two answers.
@@ -270,7 +271,7 @@ func (s *pairedAnswers) look() {
 		}, working.Ratio, one.proportion(), formula.Quotient{Over: formula.Sum{formula.Ref("a"), other}, Under: formula.Ref("n")})
 	}
 	s.Figure(shareBars(s.levels[0], s.levels[0], []share{first, second}))
-	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("proportion_1"), s.Show("proportion_2")), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("@{proportion_1}, @{proportion_2}"), working.FigureBlock{Figure: "look"},
 		working.Say("“%s” had a share of @{proportion_1} the first time and of @{proportion_2} the second. "+
 			"Whether that is more than chance would bring is what the test is for.", s.levels[0]))
 }
@@ -348,7 +349,7 @@ func (s *pairedAnswers) conclude() {
 		Says: "First less second."},
 		working.Ratio, float64(s.cells[0][1]-s.cells[1][0])/float64(s.n()),
 		formula.Quotient{Over: formula.Subtract(formula.Ref("b"), formula.Ref("c")), Under: formula.Ref("n")})
-	s.Step(working.FollowUp, "p̂₁ − p̂₂ = "+s.Show("difference"), working.FormulaBlock{Quantity: "difference"},
+	s.Step(working.FollowUp, working.Textf("p̂₁ − p̂₂ = @{difference}"), working.FormulaBlock{Quantity: "difference"},
 		working.Warn("Do not compare the two shares as those of two groups: they belong to the same cases, "+
-			"and the cases that did not change would then count as if they said something.")).Opens = "difference"
+			"and the cases that did not change would then count as if they said something."))
 }

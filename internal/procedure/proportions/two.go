@@ -161,7 +161,7 @@ func (s *twoProportions) minus() string { return s.first.name + " − " + s.seco
 func (s *twoProportions) direction() write.Direction {
 	first, second := s.first.letter, s.second.letter
 	return write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.first.name, s.second.name}, By: "difference"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "the proportion of “%s” is the same for %s and %s", Less: "“%s” is not rarer for %s than for %s",
 			Greater: "“%s” is not more frequent for %s than for %s",
@@ -239,7 +239,7 @@ func (s *twoProportions) count() {
 	if s.first.rows != nil {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, fmt.Sprintf("n = %s, %s", s.Show("n_1"), s.Show("n_2")), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n_1}, @{n_2}"), blocks...)
 }
 
 // defineShare defines the size, the successes and the proportion of a group.
@@ -289,7 +289,7 @@ func (s *twoProportions) look() {
 		ID: "difference", Symbol: fmt.Sprintf(`\hat{p}_{%s}-\hat{p}_{%s}`, s.first.letter, s.second.letter),
 		Label: "Difference of the proportions, " + s.minus(), Says: "What the samples say about the difference of the two true proportions.",
 	}, working.Ratio, s.stats.Difference, formula.Subtract(formula.Ref("proportion_1"), formula.Ref("proportion_2")))
-	s.Step(working.Look, fmt.Sprintf("%s, %s", s.Show("proportion_1"), s.Show("proportion_2")),
+	s.Step(working.Look, working.Textf("@{proportion_1}, @{proportion_2}"),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The proportions in the samples are @{proportion_1} (%s) and @{proportion_2} (%s). "+
 			"Whether they differ by more than chance would bring is what the test is for.", s.first.name, s.second.name))
@@ -399,7 +399,7 @@ func (s *twoProportions) statistic() {
 				"and its correction always goes toward independence.")
 		}
 	}
-	s.Step(working.Statistic, "z = "+s.Show("z"), append(blocks, s.Distance("z", s.continuity), same)...).Opens = "z"
+	s.Step(working.Statistic, working.Textf("z = @{z}"), append(blocks, s.Distance("z", s.continuity), same)...)
 }
 
 // interval defines the interval for the difference, with each proportion's own standard error.
@@ -448,7 +448,7 @@ func (s *twoProportions) followUp() {
 			s.second.name),
 			working.FormulaBlock{Quantity: "ratio"})
 	}
-	s.Step(working.FollowUp, "", blocks...)
+	s.Step(working.FollowUp, nil, blocks...)
 	s.plan()
 }
 

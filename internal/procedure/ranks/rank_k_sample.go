@@ -58,8 +58,9 @@ func readRankKSample(p *problem.Problem, d *describe.Description, _ *describe.No
 			Pointer: "/roles/response", Says: "all values are equal, so no case ranks before another", Instead: "check the data",
 		}}
 	}
-	s.Direction = write.Undirected(s.response()+" is distributed alike in all groups", s.response()+
-		" tends to be higher in some groups than in others")
+	s.Direction = write.Undirected(working.Compared{Of: g.Names(), By: "h"},
+		s.response()+" is distributed alike in all groups", s.response()+
+			" tends to be higher in some groups than in others")
 	return s, nil
 }
 
@@ -111,7 +112,7 @@ func (s *rankKSample) rank() {
 	if s.stats.Ties > 0 {
 		blocks = append(blocks, working.Say("Equal values share the mean of the ranks that they take."))
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, working.TableBlock{Table: "groups"}, working.TableBlock{Table: "ranks"})...)
+	s.Step(working.Data, working.Textf("n = @{n}"), append(blocks, working.TableBlock{Table: "groups"}, working.TableBlock{Table: "ranks"})...)
 }
 
 // middle is the mean of all ranks.
@@ -165,7 +166,7 @@ func (s *rankKSample) look() {
 	}
 	least, leastName := extreme(slices.Min[[]float64])
 	most, mostName := extreme(slices.Max[[]float64])
-	s.Step(working.Look, fmt.Sprintf("ranks %s to %s", least, most), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("ranks %s to %s", least, most), working.FigureBlock{Figure: "look"},
 		working.Say("The mean ranks go from %s (%s) to %s (%s); @{middle_rank} is the mean of all. "+
 			"Whether that is more than chance would bring is what the test is for.", least, leastName, most, mostName), reading)
 }
@@ -244,7 +245,7 @@ func (s *rankKSample) statistic() {
 	if s.stats.Ties > 0 {
 		blocks = append(blocks, working.FormulaBlock{Quantity: "tie_correction"})
 	}
-	s.Step(working.Statistic, "H = "+s.Show("h"), append(blocks, working.FormulaBlock{Quantity: "h"})...).Opens = "h"
+	s.Step(working.Statistic, working.Textf("H = @{h}"), append(blocks, working.FormulaBlock{Quantity: "h"})...)
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"}, working.Say("Degrees of freedom: one less than there are groups."),
 	}, s.PrintedChiSquare()...)...)
@@ -284,7 +285,7 @@ func (s *rankKSample) followUp() {
 		working.TableBlock{Table: "comparisons"},
 		working.Note("The differences of the mean ranks are set against the spread of all ranks (Dunn), and their p-values corrected for "+
 			"their number (Holm)."))
-	s.Step(working.FollowUp, "ε² = "+s.Show("epsilon_squared"), blocks...).Opens = "epsilon_squared"
+	s.Step(working.FollowUp, working.Textf("ε² = @{epsilon_squared}"), blocks...)
 }
 
 // compared is a pair of groups with the difference of their mean ranks.

@@ -91,7 +91,7 @@ func (s *rankSum) direction() write.Direction {
 	first, second := s.first.Letter, s.second.Letter
 	between := write.Compared{Left: first, Right: second}
 	return write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.first.Name, s.second.Name}, By: "u"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "%s is distributed alike for %s and %s", Less: "%s does not tend to be lower for %s than for %s",
 			Greater: "%s does not tend to be higher for %s than for %s",
@@ -129,10 +129,10 @@ func (s *rankSum) Work(context.Context) (*working.Working, error) {
 	s.hypotheses()
 	s.compare()
 	s.conditions()
-	s.Step(working.Statistic, "U = "+s.Show("u"), working.FormulaBlock{Quantity: "u"},
+	s.Step(working.Statistic, working.Textf("U = @{u}"), working.FormulaBlock{Quantity: "u"},
 		working.Say("Of %d pairs of a case of %s and one of %s, the first is the larger in @{u}; if H₀ is true that is @{mean_rank} on average.",
 			len(s.first.Values)*len(s.second.Values), s.first.Name, s.second.Name),
-		working.FormulaBlock{Quantity: "z"}).Opens = "u"
+		working.FormulaBlock{Quantity: "z"})
 	s.steps(s.PrintedU(s.first.Moments.N, s.second.Moments.N))
 	s.interval("The median of all differences between a case of the first group and one of the second (Hodges and Lehmann).")
 	s.conclude()
@@ -164,7 +164,7 @@ func (s *rankSum) rank() {
 	}, working.Given, s.stats.U, formula.Subtract(formula.Ref("rank_sum_1"),
 		formula.Quotient{Over: formula.Product{n1, formula.Sum{n1, formula.Num(1)}}, Under: formula.Num(2)}))
 	shares := fmt.Sprintf(": @{n_1} of **%s** and @{n_2} of **%s**", "%s", "%s")
-	s.Step(working.Data, fmt.Sprintf("R: %s, %s", s.Show("rank_sum_1"), s.Show("rank_sum_2")), s.Counted(write.Counted{
+	s.Step(working.Data, working.Textf("R: @{rank_sum_1}, @{rank_sum_2}"), s.Counted(write.Counted{
 		Given: s.data.Given, Used: s.data.Used(), Others: "with a missing value or in another group",
 		All:  working.Textf(shares+". All are ranked together; equal values share the mean of their ranks", s.first.Name, s.second.Name),
 		Some: working.Textf(shares+", ranked together; equal values share the mean of their ranks", s.first.Name, s.second.Name),
@@ -205,7 +205,7 @@ func rankColumn(id, label string, rank func(i int) float64) write.CaseColumn {
 func (s *rankSum) look() {
 	reading := working.Note("%s", s.GroupsFigure(s.data, s.decimals))
 	median := func(g *cases.Group, decimals int) string { return working.FormatNumber(g.Five.Median, decimals) }
-	s.Step(working.Look, fmt.Sprintf("medians %s, %s", median(s.first, s.decimals), median(s.second, s.decimals)),
+	s.Step(working.Look, working.Textf("medians %s, %s", median(s.first, s.decimals), median(s.second, s.decimals)),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The medians are %s (%s) and %s (%s). Whether one group tends to larger values than chance would bring is what the "+
 			"test is for.",
@@ -279,10 +279,9 @@ func (s *rankSum) conclude() {
 
 func (s *rankSum) followUp() {
 	s.shiftFigure(0)
-	s.Step(working.FollowUp, "shift "+s.Show("shift"), working.FigureBlock{Figure: "interval"},
+	s.Step(working.FollowUp, working.Textf("shift @{shift}"), working.FigureBlock{Figure: "interval"},
 		working.Say("**The shift**: the median of all %d differences between a case of %s and one of %s is @{shift}; the %s\u00a0%% interval, "+
 			"found among the same differences in their order, is %s.", s.pairs.Count(), s.first.Name, s.second.Name, s.LevelWords(),
 			s.IntervalWords()),
-		working.Warn("The shift is not the difference of the two medians, and not that of the two means, although all three are often close.")).
-		Opens = "shift"
+		working.Warn("The shift is not the difference of the two medians, and not that of the two means, although all three are often close."))
 }

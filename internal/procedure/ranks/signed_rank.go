@@ -146,7 +146,7 @@ func (s *signedRank) zero() string { return s.InUnit(s.median) }
 // direction returns what the hypotheses say.
 func (s *signedRank) direction() write.Direction {
 	d := write.Direction{
-		Tail: s.P.Tail,
+		Tail: s.P.Tail, Compared: working.Compared{Of: []string{s.response(), s.zero()}, By: "w_plus"},
 		Null: write.Fill(problem.Sides[string]{
 			Both: "the middle of %s lies at %s", Less: "the middle of %s does not lie below %s", Greater: "the middle of %s does not lie above %s",
 		}, s.response(), s.zero()),
@@ -161,6 +161,7 @@ func (s *signedRank) direction() write.Direction {
 	d.TeX, d.Plain = write.Beside(`\theta`, "θ", s.median)
 	if pair := s.sample.Pair; pair != nil {
 		first, second := words.InSentence(pair.First.Label), words.InSentence(pair.Second.Label)
+		d.Compared.Of = []string{first, second}
 		d.Null = write.Fill(problem.Sides[string]{
 			Both: "the differences between %s and %s lie evenly about 0", Less: "%s does not tend to be lower than %s",
 			Greater: "%s does not tend to be higher than %s",
@@ -195,9 +196,9 @@ func (s *signedRank) Work(context.Context) (*working.Working, error) {
 	s.hypotheses()
 	s.compare()
 	s.conditions()
-	s.Step(working.Statistic, "W = "+s.Show("w_plus"), working.FormulaBlock{Quantity: "w_plus"},
+	s.Step(working.Statistic, working.Textf("W = @{w_plus}"), working.FormulaBlock{Quantity: "w_plus"},
 		working.Say("If H₀ is true every rank is as likely to be positive as negative, and the sum is @{mean_rank} on average."),
-		working.FormulaBlock{Quantity: "z"}).Opens = "w_plus"
+		working.FormulaBlock{Quantity: "z"})
 	s.steps(s.PrintedW(len(s.differences)))
 	s.interval("The median of the averages of all pairs of values, each with itself too (Hodges and Lehmann).")
 	s.conclude()
@@ -247,7 +248,7 @@ func (s *signedRank) rank() {
 	if s.zeros > 0 {
 		blocks = append(blocks, working.Say("%s of 0 are dropped before ranking.", words.Count(s.zeros, "difference")))
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), append(blocks, working.TableBlock{Table: "cases"})...)
+	s.Step(working.Data, working.Textf("n = @{n}"), append(blocks, working.TableBlock{Table: "cases"})...)
 }
 
 func (s *signedRank) look() {
@@ -266,7 +267,7 @@ func (s *signedRank) look() {
 	}
 	f.Says = fmt.Sprintf("%d above %s, %d below.", above, s.zero(), below)
 	s.Figure(f)
-	s.Step(working.Look, fmt.Sprintf("%d +, %d −", above, below), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("%d +, %d −", above, below), working.FigureBlock{Figure: "look"},
 		working.Say("%d lie above %s and %d below. Whether those on one side are more, and larger, than chance would bring is what the "+
 			"test is for.",
 			above, s.zero(), below))
@@ -367,7 +368,7 @@ func (s *signedRank) conclude() {
 
 func (s *signedRank) followUp() {
 	s.shiftFigure(s.median)
-	s.Step(working.FollowUp, "θ̂ = "+s.Show("shift"), working.FigureBlock{Figure: "interval"},
+	s.Step(working.FollowUp, working.Textf("θ̂ = @{shift}"), working.FigureBlock{Figure: "interval"},
 		working.Say("**The location**: the median of the averages of all %d pairs is @{shift}; the %s\u00a0%% interval, "+
-			"found among the same averages in their order, is %s.", s.pairs.Count(), s.LevelWords(), s.IntervalWords())).Opens = "shift"
+			"found among the same averages in their order, is %s.", s.pairs.Count(), s.LevelWords(), s.IntervalWords()))
 }

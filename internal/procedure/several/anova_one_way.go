@@ -109,7 +109,8 @@ func read(p *problem.Problem, d *describe.Description, o *options) (describe.Tas
 	if err := s.readContrast(); err != nil {
 		return nil, err
 	}
-	s.Direction = write.Undirected(s.mean()+" is the same in all groups", s.mean()+" differs between the groups")
+	s.Direction = write.Undirected(working.Compared{Of: g.Names(), By: "f"},
+		s.mean()+" is the same in all groups", s.mean()+" differs between the groups")
 	return s, nil
 }
 
@@ -260,7 +261,7 @@ func (s *severalMeans) statistic() {
 			working.TableBlock{Table: "weights"}, working.FormulaBlock{Quantity: "weighted_mean"}, working.FormulaBlock{Quantity: "weighted_ms"},
 			working.FormulaBlock{Quantity: "lambda"}, working.FormulaBlock{Quantity: "f"})
 	}
-	s.Step(working.Statistic, "F = "+s.Show("f"), append(blocks, s.meaning())...).Opens = "f"
+	s.Step(working.Statistic, working.Textf("F = @{f}"), append(blocks, s.meaning())...)
 	s.CriticalValueStep(append([]working.Block{
 		degrees, working.FormulaBlock{Quantity: "df_within"},
 		working.Note("A printed F table has the degrees of freedom between the groups in its columns and those within in its rows."),

@@ -53,7 +53,7 @@ func (s *severalMeans) groups() {
 		s.casesTable()
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
 }
 
 // sizeWords says what it means that the groups differ in size, or that they do not.
@@ -162,7 +162,7 @@ func (s *severalMeans) look() {
 			"the comparisons at the end tell.", s.LevelWords()),
 	})
 	low, high := s.extremes()
-	s.Step(working.Look, fmt.Sprintf("%s to %s", s.ShowMeasure(s.moments[low].Mean), s.InMeasure(s.moments[high].Mean)),
+	s.Step(working.Look, working.Textf("%s to %s", s.ShowMeasure(s.moments[low].Mean), s.InMeasure(s.moments[high].Mean)),
 		working.FigureBlock{Figure: "look", Views: views},
 		working.Say("The sample means go %s. Whether that is more than chance would bring is what the test is for.", s.rangeWords()))
 }

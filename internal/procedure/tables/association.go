@@ -32,7 +32,8 @@ func newAssociation(p *problem.Problem, d *describe.Description, table *crossed,
 	s := association{crossed: table, d: d, table: stats.NewTable(table.counts, continuity), continuity: continuity}
 	s.P, s.Family = p, write.ChiSquare
 	between := s.row.name() + " and " + s.column.name()
-	s.Direction = write.Undirected(between+" are independent of each other", between+" have to do with each other")
+	s.Direction = write.Undirected(working.Compared{Of: []string{s.row.name(), s.column.name()}, By: "chi_square"},
+		between+" are independent of each other", between+" have to do with each other")
 	return s
 }
 
@@ -40,7 +41,7 @@ func newAssociation(p *problem.Problem, d *describe.Description, table *crossed,
 func (s *association) begin() {
 	s.Start(s.d, s.given, s.used)
 	for _, note := range s.notes {
-		s.Note(note)
+		s.Note(working.Data, note)
 	}
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Look whether **%s** has to do with **%s**", s.row.name(), s.column.name()))
@@ -82,7 +83,7 @@ func (s *association) count() {
 		s.casesTable()
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
-	s.Step(working.Data, "n = "+s.Show("n"), blocks...)
+	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
 }
 
 // cellsTable adds the table of counts, with what is expected and all that follows from it.
@@ -106,16 +107,21 @@ func (s *association) cellsTable() {
 			{ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
 			{ID: "row_total", Label: "row total", Symbol: "R", Numeric: true, Hidden: true},
 			{ID: "column_total", Label: "column total", Symbol: "C", Numeric: true, Hidden: true},
-			{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `\frac{@{row_total}\cdot @{column_total}}{@{n}}`},
 			{
-				ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true, View: "contribution", Formula: contribution,
+				ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `\frac{@{row_total}\cdot @{column_total}}{@{n}}`,
+				From: working.Conditions,
 			},
 			{
-				ID: "residual", Label: "residual", Symbol: "r", Numeric: true, View: "residual",
+				ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true, View: "contribution", Formula: contribution,
+				From: working.Statistic,
+			},
+			{
+				ID: "residual", Label: "residual", Symbol: "r", Numeric: true, View: "residual", From: working.Statistic,
 				Formula: `\frac{@{observed}-@{expected}}{\sqrt{@{expected}}}`,
 			},
 			{
 				ID: "adjusted_residual", Label: "adjusted residual", Symbol: "a", Numeric: true, View: "adjusted residual",
+				From:    working.Statistic,
 				Formula: `\frac{@{residual}}{\sqrt{(1-@{row_total}/@{n})(1-@{column_total}/@{n})}}`,
 			},
 			percent("row_percent", s.row.name(), "row_total"), percent("column_percent", s.column.name(), "column_total"),
@@ -198,7 +204,7 @@ func (s *association) look() {
 	}
 	f.Says = strings.Join(says, "; ") + "."
 	s.Figure(f)
-	s.Step(working.Look, fmt.Sprintf("%d × %d", len(s.row.levels), len(s.column.levels)), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("%d × %d", len(s.row.levels), len(s.column.levels)), working.FigureBlock{Figure: "look"},
 		working.Say("Each bar is a level of *%s*, parted by *%s*; percentages are of the row. If the two had nothing to do with each other, "+
 			"all bars would be parted alike but for chance.", s.row.name(), s.column.name()))
 }

@@ -58,7 +58,7 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 		}}
 	}
 	s := &exactAssociation{association: newAssociation(p, d, table, false)}
-	s.Direction.Tail = p.Tail
+	s.Direction.Tail, s.Direction.Compared.By = p.Tail, "p"
 	if table.twoByTwo() {
 		s.Side = write.SideOf(s.table.Phi)
 		s.direct()
@@ -70,6 +70,7 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 func (s *exactAssociation) direct() {
 	said := []any{s.column.levels[0], s.row.levels[0], s.row.levels[1]}
 	d := &s.Direction
+	d.Compared = working.Compared{Of: s.row.levels, By: "odds_ratio_conditional"}
 	d.Null.Less = fmt.Sprintf("“%s” is not rarer for %s than for %s", said...)
 	d.Null.Greater = fmt.Sprintf("“%s” is not more frequent for %s than for %s", said...)
 	d.Alternative.Less = fmt.Sprintf("“%s” is rarer for %s than for %s", said...)
@@ -172,12 +173,11 @@ func (s *exactAssociation) conditions() {
 
 // statistic writes the steps on the table and on its p-value.
 func (s *exactAssociation) statistic() {
-	s.Step(working.Statistic, "P "+s.Relation("probability")+s.Show("probability"),
+	s.Step(working.Statistic, working.Textf("P %s@{probability}", s.Relation("probability")),
 		working.Say("There is no formula for a statistic: the totals are taken as given, and every table that has them is looked at. "+
 			"If H₀ is true, this very table has the probability @{probability}."),
 		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be "+
-			"taken as given (Fisher).")).
-		Opens = "probability"
+			"taken as given (Fisher)."))
 	var source []working.Block
 	if !s.exact.Reached() {
 		source = []working.Block{s.DrawnWords(drawnTables), working.Note("To count them all, join levels that belong together: " +
@@ -227,5 +227,5 @@ func (s *exactAssociation) followUp() {
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)
 	}
-	s.Step(working.FollowUp, "V = "+s.Show("cramers_v"), blocks...).Opens = "cramers_v"
+	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), blocks...)
 }

@@ -289,7 +289,7 @@ func (s *independence) statistic() {
 	if s.continuity {
 		blocks = append(blocks, working.Note("The continuity correction takes each observed count nearer to the expected one by half a case."))
 	}
-	s.Step(working.Statistic, "χ² = "+s.Show("chi_square"), blocks...).Opens = "chi_square"
+	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"), blocks...)
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: with all totals given, %d × %d cells can be filled freely and the others follow. "+
@@ -333,5 +333,5 @@ func (s *independence) followUp() {
 	if s.Rejected() || !s.within.Equal {
 		blocks = append(blocks, s.withinRows(s.within)...)
 	}
-	s.Step(working.FollowUp, "V = "+s.Show("cramers_v"), blocks...).Opens = "cramers_v"
+	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), blocks...)
 }

@@ -17,19 +17,19 @@ func (s *Sheet) ConditionsStep(ids []string, more ...working.Block) {
 	for _, id := range ids {
 		blocks = append(blocks, working.Check{Condition: id})
 	}
-	s.Step(working.Conditions, s.conditionKey(), append(blocks, more...)...)
+	s.Step(working.Conditions, s.conditionResult(), append(blocks, more...)...)
 }
 
-// conditionKey sums the conditions up: "1 doubtful".
-func (s *Sheet) conditionKey() string {
+// conditionResult sums the conditions up: "1 doubtful".
+func (s *Sheet) conditionResult() working.Text {
 	counts := s.StatusCounts()
 	switch {
 	case counts[working.NotMet] > 0:
-		return fmt.Sprintf("%d not met", counts[working.NotMet])
+		return working.Textf("%d not met", counts[working.NotMet])
 	case counts[working.Doubtful] > 0:
-		return fmt.Sprintf("%d doubtful", counts[working.Doubtful])
+		return working.Textf("%d doubtful", counts[working.Doubtful])
 	}
-	return "met"
+	return working.Textf("met")
 }
 
 // TakenAsMet says that the cases are taken to be independent, and why the numbers cannot show

@@ -34,7 +34,7 @@ func (s *Sheet) NoteExact(ref working.Ref) {
 	}
 	s.AddTo(working.DecisionStep, working.Warn("The %s p-value, @{%s}, %s at $α$ = @{alpha}. With so few cases it is the better one.", kind,
 		ref, would))
-	s.Note("The " + kind + " p-value " + would + " where the approximation decides otherwise.")
+	s.Note(working.DecisionStep, "The "+kind+" p-value "+would+" where the approximation decides otherwise.")
 }
 
 // A Conclusion is what the data show, or do not show.
@@ -61,6 +61,12 @@ func (s *Sheet) ConclusionStep(c Conclusion) {
 	s.ConcludeOtherwise("not shown", c.text(s))
 }
 
+// finding returns what the data show, or do not show: with two tails and a rejection it is the
+// side on which the sample lies.
+func (s *Sheet) finding() working.Finding {
+	return working.Finding{Compared: s.Direction.Compared, Shown: s.Rejected(), Says: s.Found().Alternative()}
+}
+
 // text makes the sentence.
 func (c *Conclusion) text(s *Sheet) working.Text {
 	or := func(text, other string) string {
@@ -71,7 +77,7 @@ func (c *Conclusion) text(s *Sheet) working.Text {
 	}
 	used := words.Count(c.Used, or(c.One, "case"))
 	if s.Rejected() {
-		shows := or(c.Shows, s.Direction.Alternative.Of(s.Found()))
+		shows := or(c.Shows, s.Direction.Alternative.Of(s.finding().Says.Tail()))
 		return working.Join(working.Textf("At α = @{alpha} the data (%s) are evidence that %s", used, shows), c.Detail, working.Textf("."),
 			c.More)
 	}
@@ -80,10 +86,14 @@ func (c *Conclusion) text(s *Sheet) working.Text {
 		or(c.Instead, notEvidence))
 }
 
-// ConcludeOtherwise writes the step with a sentence of the procedure's own; key sums it up.
-func (s *Sheet) ConcludeOtherwise(key string, conclusion working.Text, warnings ...working.Block) {
+// ConcludeOtherwise writes the step with a sentence of the procedure's own; result sums it up.
+func (s *Sheet) ConcludeOtherwise(result string, conclusion working.Text, warnings ...working.Block) {
+	if s.Decided() {
+		s.Find(s.finding())
+	}
 	s.conclusion = s.withClaim(conclusion)
-	s.Step(working.Conclusion, key, append([]working.Block{working.Prose{Tone: working.Answer, Text: s.conclusion}}, warnings...)...)
+	s.Step(working.Conclusion, working.Textf("%s", result),
+		append([]working.Block{working.Prose{Tone: working.Answer, Text: s.conclusion}}, warnings...)...)
 }
 
 // ReportStep writes the step with the line for a paper; note says what stands in it.
@@ -92,6 +102,6 @@ func (s *Sheet) ReportStep(report working.Text, note string) {
 	if note != "" {
 		blocks = append(blocks, working.Note("%s", note))
 	}
-	s.Step(working.Report, "", blocks...)
+	s.Step(working.Report, nil, blocks...)
 	s.Conclude(s.conclusion, report)
 }

@@ -2,7 +2,6 @@ package write
 
 import (
 	"fmt"
-	"strings"
 
 	"grund/internal/formula"
 	"grund/internal/problem"
@@ -12,7 +11,8 @@ import (
 // A Direction is what the hypotheses of a problem say and how H₁ looks. It is made once, and
 // everything that is said of the direction is taken from it.
 type Direction struct {
-	Tail problem.Tail
+	Tail     problem.Tail
+	Compared working.Compared
 	// Null and Alternative are H₀ and H₁ in words. A test without a direction has those of both
 	// sides only.
 	Null, Alternative problem.Sides[string]
@@ -30,9 +30,9 @@ type Compared struct{ Left, Right string }
 func (c Compared) with(sign string) string { return c.Left + " " + sign + " " + c.Right }
 
 // Undirected is the direction of a test that has none.
-func Undirected(null, alternative string) Direction {
+func Undirected(compared working.Compared, null, alternative string) Direction {
 	return Direction{
-		Tail: problem.Both,
+		Tail: problem.Both, Compared: compared,
 		Null: problem.Sides[string]{Both: null}, Alternative: problem.Sides[string]{Both: alternative},
 	}
 }
@@ -87,12 +87,12 @@ func (d *Direction) TailArea(alpha float64) float64 {
 	return alpha / 2
 }
 
-// hypotheses writes both in symbols and in words.
-func (d *Direction) hypotheses() working.HypothesesBlock {
-	teX := strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace
+// hypotheses returns both, with what stands in their symbols after H₀ and H₁.
+func (d *Direction) hypotheses(h0, h1 string) working.HypothesesBlock {
 	return working.HypothesesBlock{
-		Null:        working.Hypothesis{Symbols: `H_0:\; ` + d.TeX.with(teX(d.nullSign())), Words: d.H0()},
-		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + d.TeX.with(teX(d.sign())), Words: d.H1()},
+		Compared:    d.Compared,
+		Null:        working.Hypothesis{Says: d.Tail.Null(), Symbols: `H_0:\; ` + h0, Words: d.H0()},
+		Alternative: working.Hypothesis{Says: d.Tail.Alternative(), Symbols: `H_1:\; ` + h1, Words: d.H1()},
 	}
 }
 

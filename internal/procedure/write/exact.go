@@ -100,6 +100,6 @@ func (s *Sheet) NoteDrawn(e ExactP) {
 	if !e.Reached() && math.Abs(e.Drawn.P-s.P.Alpha) <= 3*e.Drawn.SE {
 		s.AddTo(working.DecisionStep, working.Warn("$α$ lies within three standard errors of the simulated p-value: "+
 			"chance in the simulation may have settled this."))
-		s.Note("The simulated p-value lies so near alpha that another simulation might decide otherwise.")
+		s.Note(working.PValue, "The simulated p-value lies so near alpha that another simulation might decide otherwise.")
 	}
 }

@@ -1,25 +1,28 @@
 package write
 
-import "grund/internal/working"
+import (
+	"strings"
+
+	"grund/internal/working"
+)
 
 // HypothesesStep writes the step on the hypotheses of a test that has a direction; more says
 // what they mean and why H₁ looks as it does.
 func (s *Sheet) HypothesesStep(more ...working.Block) {
-	s.hypothesesStep(s.Direction.Plain.with(s.Direction.nullSign()), s.Direction.hypotheses(), more)
+	d := &s.Direction
+	teX := strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace
+	s.hypothesesStep(d.Plain.with(d.nullSign()), d.hypotheses(d.TeX.with(teX(d.nullSign())), d.TeX.with(teX(d.sign()))), more)
 }
 
 // UndirectedHypotheses writes the step on the hypotheses of a test without a direction. null and
 // alternative are in TeX.
-func (s *Sheet) UndirectedHypotheses(key, null, alternative string, more ...working.Block) {
-	s.hypothesesStep(key, working.HypothesesBlock{
-		Null:        working.Hypothesis{Symbols: `H_0:\; ` + null, Words: s.Direction.H0()},
-		Alternative: working.Hypothesis{Symbols: `H_1:\; ` + alternative, Words: s.Direction.H1()},
-	}, more)
+func (s *Sheet) UndirectedHypotheses(result, null, alternative string, more ...working.Block) {
+	s.hypothesesStep(result, s.Direction.hypotheses(null, alternative), more)
 }
 
-func (s *Sheet) hypothesesStep(key string, hypotheses working.HypothesesBlock, more []working.Block) {
+func (s *Sheet) hypothesesStep(result string, hypotheses working.HypothesesBlock, more []working.Block) {
 	blocks := append([]working.Block{hypotheses}, more...)
-	s.Step(working.Hypotheses, key, append(blocks, s.claimDirection()...)...)
+	s.Step(working.Hypotheses, working.Textf("%s", result), append(blocks, s.claimDirection()...)...)
 }
 
 // BothWays says why H₁ has two tails. What is open is not said of a problem whose claim names a

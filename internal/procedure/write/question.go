@@ -14,7 +14,7 @@ func (s *Sheet) QuestionStep(says ...working.Block) {
 		working.Say("$α$ = @{alpha} is chosen now, before the data have been looked at."),
 		working.Warn("$α$ is not a level of confidence and says nothing about this one result: "+
 			"it is how often the test rejects a true H₀ in the long run."))
-	s.Step(working.Question, "α = "+s.Show("alpha"), blocks...).Opens = "alpha"
+	s.Step(working.Question, working.Textf("α = @{alpha}"), blocks...)
 }
 
 // claimBlocks says on the side of which hypothesis the claim stands, if there is one.

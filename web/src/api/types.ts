@@ -96,6 +96,11 @@ export interface Column {
   hidden?: boolean;
 }
 
+export interface Compared {
+  of: string[];
+  by: string;
+}
+
 export interface Condition {
   id: string;
   status: Status;
@@ -317,6 +322,12 @@ export interface Filter {
   value: string;
 }
 
+export interface Finding {
+  compared: Compared;
+  shown: boolean;
+  says: Statement;
+}
+
 export interface First {
   label: string;
   shown: string;
@@ -365,11 +376,13 @@ export interface Heading {
 
 export interface HypothesesBlock {
   kind: "hypotheses";
+  compared: Compared;
   null: Hypothesis;
   alternative: Hypothesis;
 }
 
 export interface Hypothesis {
+  says: Statement;
   symbols: string;
   words: string;
 }
@@ -698,12 +711,14 @@ export interface Solution {
   figures: Figure[];
   conditions: Condition[];
   decision: Decision | null;
+  finding: Finding | null;
   claim: ClaimAnswer | null;
   conclusion: string;
   report: string;
   steps: Step[];
   controls: Control[];
   notes: string[];
+  held_back?: number;
 }
 
 export type Statement = "equal" | "at_most" | "at_least" | "different" | "larger" | "smaller" | "open";
@@ -781,10 +796,12 @@ export interface Values {
 export interface Verdict {
   kind: "verdict";
   rule: Rule;
+  opens: string;
+  against: string;
+  sign: string;
+  reject: boolean;
   compare: string;
   says: string;
-  reject: boolean;
-  opens: string;
 }
 
 export interface View {
