@@ -196,7 +196,7 @@ func writeProblemsAbout(set string, s *data.Set) error {
 		if name == "riders.by-reason" {
 			draft.LeaveOutWhere = []problem.LeftOutWhere{{Where: `reason == "school"`, Reason: "rides to school"}}
 		}
-		p, err := draft.Problem(s)
+		p, err := draft.Problem(data.Prepare(s))
 		if err != nil {
 			return fmt.Errorf("problem %s: %w", name, err)
 		}

@@ -203,8 +203,8 @@ func (s *Set) OpenOut() (*Set, error) {
 			total += count
 		}
 	}
-	if total > maxRows {
-		return nil, fmt.Errorf("that would be %.0f cases, more than the %d that can be kept", total, maxRows)
+	if total > MaxRows {
+		return nil, fmt.Errorf("that would be %.0f cases, more than the %d that can be kept", total, MaxRows)
 	}
 	first := &Column{Name: s.Columns[0].title(), Kind: Category, Levels: rows, Cells: make([]string, 0, int(total))}
 	if first.Name == "" {

@@ -19,6 +19,12 @@ type Set struct {
 	Columns  []*Column `json:"columns"`
 }
 
+// How large a data set may be.
+const (
+	MaxColumns = 2000
+	MaxRows    = 5_000_000
+)
+
 // Form says what the rows and columns of a data set are.
 type Form string
 
@@ -127,7 +133,13 @@ type Mistake struct {
 // Variables reads the columns that hold something as variables, derived ones
 // included, and returns their places among the columns.
 func (s *Set) Variables() (variables []*Variable, places []int, mistakes []Mistake) {
-	mistakes = s.Derive()
+	return s.read(s.Derive())
+}
+
+// read reads the columns as variables, once all are derived but for those that are named by the
+// mistakes.
+func (s *Set) read(underived []Mistake) (variables []*Variable, places []int, mistakes []Mistake) {
+	mistakes = slices.Clone(underived)
 	n := s.Rows()
 	if n == 0 {
 		return nil, nil, []Mistake{{-1, -1, "", "there are no data yet", "type them in, or paste them from a spreadsheet"}}

@@ -20,10 +20,6 @@ import (
 const (
 	// maxUnpacked bounds what a spreadsheet file may grow to when it is unpacked.
 	maxUnpacked = 256 << 20
-	// maxColumns bounds the width of a sheet.
-	maxColumns = 2000
-	// maxRows bounds its length.
-	maxRows = 5_000_000
 )
 
 // isZip reports whether a file is a zip archive, as XLSX and ODS files are.
@@ -195,11 +191,11 @@ func pickTable(names []string, wanted string, sheet *Sheet, read func(name strin
 }
 
 func checkSize(row, columns int) error {
-	if columns > maxColumns {
-		return fmt.Errorf("row %d has %d columns, more than the %d that can be read", row, columns, maxColumns)
+	if columns > MaxColumns {
+		return fmt.Errorf("row %d has %d columns, more than the %d that can be read", row, columns, MaxColumns)
 	}
-	if row > maxRows {
-		return fmt.Errorf("there are more than the %d rows that can be read", maxRows)
+	if row > MaxRows {
+		return fmt.Errorf("there are more than the %d rows that can be read", MaxRows)
 	}
 	return nil
 }

@@ -269,16 +269,9 @@ func colon(name string) string {
 	return name + ":"
 }
 
-// mostDots is up to how many cases are drawn one by one.
-const mostDots = 2000
-
 func (l *Look) boxes(g *grouped) {
 	low, high := working.Padded(0.05, firstLast(g.ends())...)
 	f := g.frame(working.Boxes, "Boxes of "+words.InSentence(l.Title), low, high)
-	total := 0
-	for _, one := range g.groups {
-		total += len(one.values)
-	}
 	var says []string
 	for row, one := range g.groups {
 		from, to := one.five.Whiskers(one.values)
@@ -289,11 +282,8 @@ func (l *Look) boxes(g *grouped) {
 		f.Marks = append(f.Marks,
 			working.Mark{Shape: working.Box, Role: working.Observed, Label: name, Row: row,
 				X: working.Positions(from, one.five.Q1, one.five.Median, one.five.Q3, to)},
-			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(one.moments.Mean)})
-		if total <= mostDots {
-			f.Marks = append(f.Marks, working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(one.values...),
-				Case: one.cases})
-		}
+			working.Mark{Shape: working.Points, Role: working.MeanMark, Row: row, X: working.Positions(one.moments.Mean)},
+			working.Mark{Shape: working.Points, Role: working.Observed, Row: row, X: working.Positions(one.values...), Case: one.cases})
 		out := working.Mark{Shape: working.Points, Role: working.Outlier, Row: row}
 		for i, x := range one.values {
 			if (x < from || x > to) && len(out.X) < 30 {
@@ -307,14 +297,12 @@ func (l *Look) boxes(g *grouped) {
 			data.FormatNumber(one.five.Max), data.FormatNumber(one.five.Q1), data.FormatNumber(one.five.Q3), data.FormatNumber(one.five.Median)))
 	}
 	f.Says = strings.Join(says, ". ") + "."
-	l.Figure = f
+	l.Figure = f.Thinned()
 	l.Reading = []string{
 		"The box holds the middle half of the cases: a quarter lie below it and a quarter above.",
 		"The thick line is the median, the ring the mean.",
 		"The whiskers end at the last case within one and a half box lengths; a case beyond stands out and carries its number.",
-	}
-	if total <= mostDots {
-		l.Reading = append(l.Reading, "Each dot under a box is a case.")
+		"Each dot under a box is a case.",
 	}
 }
 
@@ -373,20 +361,14 @@ func (l *Look) numbers(x, y *data.Variable, cases []int, r problem.Picture) erro
 	f := g.frame(working.Scatter, l.Title, low, high)
 	low, high = working.Padded(0.06, up.five.Min, up.five.Max)
 	f.Up = &working.Axis{Label: y.Title(), Unit: y.Unit, Min: working.Number(low), Max: working.Number(high)}
-	step := max(1, (len(cases)+mostDots-1)/mostDots)
-	points := working.Mark{Shape: working.Points, Role: working.Observed}
-	for i := 0; i < len(cases); i += step {
-		points.X, points.Y = append(points.X, working.Number(across.values[i])), append(points.Y, working.Number(up.values[i]))
-		points.Case = append(points.Case, across.cases[i])
-	}
-	f.Marks = append(f.Marks, points)
+	f.Marks = append(f.Marks, working.Mark{
+		Shape: working.Points, Role: working.Observed, X: working.Positions(across.values...), Y: working.Positions(up.values...),
+		Case: across.cases,
+	})
 	f.Says = fmt.Sprintf("%d cases: %s from %s to %s, %s from %s to %s.", len(cases), words.InSentence(x.Title()),
 		data.FormatNumber(across.five.Min), data.FormatNumber(across.five.Max), words.InSentence(y.Title()), data.FormatNumber(up.five.Min),
 		data.FormatNumber(up.five.Max))
-	l.Figure = f
+	l.Figure = f.Thinned()
 	l.Reading = []string{"Each dot is a case."}
-	if step > 1 {
-		l.Reading = append(l.Reading, fmt.Sprintf("Of so many, one case in %d is drawn.", step))
-	}
 	return nil
 }

@@ -1,7 +1,6 @@
 package problem
 
 import (
-	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -82,7 +81,24 @@ func (d *Draft) UnmarshalJSONFrom(dec *jsontext.Decoder) error {
 	if d.Claim.Says == "" && d.Claim.Is == "" {
 		d.Claim.Says = fallback.Says
 	}
+	d.fillLists()
 	return nil
+}
+
+// fillLists puts empty lists where there are none.
+func (d *Draft) fillLists() {
+	if d.Roles == nil {
+		d.Roles = Roles{}
+	}
+	if d.Options == nil {
+		d.Options = map[string]jsontext.Value{}
+	}
+	if d.LeaveOut == nil {
+		d.LeaveOut = []LeftOut{}
+	}
+	if d.Summary == nil {
+		d.Summary = []DraftGroup{}
+	}
 }
 
 // NewSet returns an empty data set of two columns.
@@ -162,18 +178,18 @@ func (c *Counts) set() (*data.Set, error) {
 }
 
 // Take takes over the settings of p that live controls change. p is the problem
-// that d and set gave, changed.
-func (d *Draft) Take(p *Problem, set *data.Set) {
+// that d and the data set gave, changed.
+func (d *Draft) Take(p *Problem, given *data.Prepared) {
 	roles, pictures := d.Roles, d.Pictures
 	d.takeSettings(p)
-	if d.Entry != EnterData || set.Form != data.FormCases {
+	if d.Entry != EnterData || given.Set.Form != data.FormCases {
 		d.Roles = roles // they name variables that only the worked problem has
 	}
 	if p.Data.Variables == nil {
 		d.Pictures = pictures
 	}
 	byCondition := map[int]bool{}
-	for _, left := range d.leftOutByCondition(set, &Errors{}) {
+	for _, left := range d.leftOutByCondition(given, &Errors{}) {
 		byCondition[left.Case] = true
 	}
 	d.LeaveOut = []LeftOut{}
@@ -188,12 +204,7 @@ func (d *Draft) takeSettings(p *Problem) {
 	d.Procedure, d.Tail, d.Confidence, d.Decimals = p.Procedure, p.Tail, p.Confidence, p.Decimals
 	d.Alpha = data.FormatNumber(p.Alpha)
 	d.Roles, d.Options, d.Pictures = p.Roles, p.Options, p.Pictures
-	if d.Roles == nil {
-		d.Roles = Roles{}
-	}
-	if d.Options == nil {
-		d.Options = map[string]jsontext.Value{}
-	}
+	d.fillLists()
 }
 
 func (d *Draft) takeSummary(s *Summary) {
@@ -241,7 +252,7 @@ func (d *Draft) Rename(names []string, renamed map[string]string) {
 // Problem returns the problem that the draft makes of the data set. The pointers
 // of its errors lead into the draft, or, where they begin with /columns, into the
 // data set.
-func (d *Draft) Problem(set *data.Set) (*Problem, error) {
+func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 	var errs Errors
 	p := &Problem{
 		Grund: Format, Title: strings.TrimSpace(d.Title), Question: d.Question, Procedure: d.Procedure,
@@ -266,12 +277,12 @@ func (d *Draft) Problem(set *data.Set) (*Problem, error) {
 		d.readSummary(p, &errs)
 	case d.Entry != EnterData:
 		errs.Add("/entry", "the form of the data is “"+Shorten(string(d.Entry))+"”", "it must be “data” or “summary”")
-	case set.Form == data.FormGroups:
-		d.readGroups(p, set, &errs)
-	case set.Form == data.FormCounts:
-		d.readCounts(p, set, &errs)
+	case given.Set.Form == data.FormGroups:
+		d.readGroups(p, given, &errs)
+	case given.Set.Form == data.FormCounts:
+		d.readCounts(p, given, &errs)
 	default:
-		d.readCases(p, set, &errs)
+		d.readCases(p, given, &errs)
 	}
 	if len(errs) > 0 {
 		return nil, errs
@@ -280,7 +291,7 @@ func (d *Draft) Problem(set *data.Set) (*Problem, error) {
 		p.Pictures = nil
 	}
 	if errs = p.check(); len(errs) > 0 {
-		return nil, d.Locate(set, errs)
+		return nil, d.Locate(given, errs)
 	}
 	return p, nil
 }
@@ -299,13 +310,13 @@ func (e *Errors) addMistakes(mistakes []data.Mistake) {
 	}
 }
 
-func (d *Draft) readCases(p *Problem, set *data.Set, errs *Errors) {
-	variables, _, mistakes := set.Variables()
-	mistakes = d.concerning(set, mistakes)
+func (d *Draft) readCases(p *Problem, given *data.Prepared, errs *Errors) {
+	variables, _, mistakes := given.Variables()
+	mistakes = d.concerning(given.Set, mistakes)
 	errs.addMistakes(mistakes)
 	p.Data.Variables = variables
 	if len(mistakes) == 0 {
-		p.LeaveOut = append(append([]LeftOut{}, d.LeaveOut...), d.leftOutByCondition(set, errs)...)
+		p.LeaveOut = append(append([]LeftOut{}, d.LeaveOut...), d.leftOutByCondition(given, errs)...)
 	}
 }
 
@@ -327,7 +338,7 @@ func (d *Draft) concerning(set *data.Set, mistakes []data.Mistake) []data.Mistak
 }
 
 // leftOutByCondition returns the cases that conditions leave out and nobody by hand.
-func (d *Draft) leftOutByCondition(set *data.Set, errs *Errors) []LeftOut {
+func (d *Draft) leftOutByCondition(given *data.Prepared, errs *Errors) []LeftOut {
 	out := map[int]bool{}
 	for _, left := range d.LeaveOut {
 		out[left.Case] = true
@@ -337,7 +348,7 @@ func (d *Draft) leftOutByCondition(set *data.Set, errs *Errors) []LeftOut {
 		if strings.TrimSpace(condition.Where) == "" {
 			continue
 		}
-		cases, err := set.Where(condition.Where)
+		cases, err := given.Where(condition.Where)
 		if err != nil {
 			errs.Add(Pointer("leave_out_where", i, "where"), err.Error(), "")
 			continue
@@ -357,8 +368,8 @@ func (d *Draft) leftOutByCondition(set *data.Set, errs *Errors) []LeftOut {
 }
 
 // readGroups takes one column a group as a response and a group variable.
-func (d *Draft) readGroups(p *Problem, set *data.Set, errs *Errors) {
-	group, response, mistakes := set.Grouped()
+func (d *Draft) readGroups(p *Problem, given *data.Prepared, errs *Errors) {
+	group, response, mistakes := given.Grouped()
 	errs.addMistakes(mistakes)
 	if len(mistakes) > 0 {
 		return
@@ -370,19 +381,19 @@ func (d *Draft) readGroups(p *Problem, set *data.Set, errs *Errors) {
 // distributionProcedure is the procedure whose counts are in classes.
 const distributionProcedure = "chi-square-distribution"
 
-func (d *Draft) readCounts(p *Problem, set *data.Set, errs *Errors) {
-	rows, columns, counts, mistakes := set.Table()
+func (d *Draft) readCounts(p *Problem, given *data.Prepared, errs *Errors) {
+	rows, columns, counts, mistakes := given.Table()
 	errs.addMistakes(mistakes)
 	if len(mistakes) > 0 {
 		return
 	}
-	name := strings.TrimSpace(set.Columns[0].Label)
+	name := strings.TrimSpace(given.Set.Columns[0].Label)
 	if name == "" {
-		name = strings.TrimSpace(set.Columns[0].Name)
+		name = strings.TrimSpace(given.Set.Columns[0].Name)
 	}
 	p.Roles = nil
 	if len(columns) == 1 {
-		c := &Counts{Variable: &data.Heading{Label: name, Unit: set.Columns[0].UnitText()}, Categories: rows}
+		c := &Counts{Variable: &data.Heading{Label: name, Unit: given.Set.Columns[0].UnitText()}, Categories: rows}
 		for _, row := range counts {
 			c.Observed = append(c.Observed, row[0])
 		}
@@ -396,7 +407,7 @@ func (d *Draft) readCounts(p *Problem, set *data.Set, errs *Errors) {
 		p.Data.Counts = c
 		return
 	}
-	group := set.Group
+	group := given.Set.Group
 	p.Data.Counts = &Counts{RowVariable: &data.Heading{Label: name}, ColumnVariable: &group, Rows: rows, Columns: columns, Cells: counts}
 }
 
@@ -444,49 +455,4 @@ func (d *Draft) readSummary(p *Problem, errs *Errors) {
 	}
 	p.Data.Summary = summary
 	p.Roles = nil
-}
-
-// Locate turns pointers into the problem file into pointers into the draft and
-// the data set.
-func (d *Draft) Locate(set *data.Set, errs Errors) Errors {
-	var places []int
-	if d.Entry == EnterData && set.Form == data.FormCases {
-		_, places, _ = set.Variables()
-	}
-	var filled []int
-	for i, row := range d.Summary {
-		if !row.blank() {
-			filled = append(filled, i)
-		}
-	}
-	located := make(Errors, len(errs))
-	for i, e := range errs {
-		steps := strings.Split(e.Pointer, "/")
-		var item int
-		switch {
-		case strings.HasPrefix(e.Pointer, "/data/variables/") && places != nil:
-			if _, err := fmt.Sscanf(steps[3], "%d", &item); err == nil && item < len(places) {
-				e.Pointer = Pointer("columns", places[item]) + "/" + strings.Join(steps[4:], "/")
-			}
-		case strings.HasPrefix(e.Pointer, "/data/summary/groups/"):
-			if _, err := fmt.Sscanf(steps[4], "%d", &item); err == nil && item < len(filled) {
-				e.Pointer = Pointer("summary", filled[item]) + "/" + strings.Join(steps[5:], "/")
-			}
-		case d.Entry == EnterSummary && (strings.HasPrefix(e.Pointer, "/data") || strings.HasPrefix(e.Pointer, "/roles")):
-			e.Pointer = "/summary"
-		case strings.HasPrefix(e.Pointer, "/data"), places == nil && strings.HasPrefix(e.Pointer, "/roles"):
-			e.Pointer = "/columns"
-		}
-		located[i] = e
-	}
-	return located
-}
-
-// Located is Locate for an error that may be anything; only Errors are changed.
-func (d *Draft) Located(set *data.Set, err error) error {
-	var errs Errors
-	if errors.As(err, &errs) {
-		return d.Locate(set, errs)
-	}
-	return err
 }

@@ -32,7 +32,7 @@ func TestDraftOfCases(t *testing.T) {
 	d := NewDraft()
 	d.Roles = Roles{"response": {"minutes"}, "group": {"berth"}}
 	d.Claim.Text = "No difference."
-	p, err := d.Problem(set)
+	p, err := d.Problem(data.Prepare(set))
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, p.Data.Variables.Names(), "an empty column is no variable")
 	assert.Equal(t, 3, p.Data.Variables[0].Len(), "blank rows at the end are no cases")
@@ -44,7 +44,7 @@ func TestDraftOfCases(t *testing.T) {
 func TestDraftOfGroups(t *testing.T) {
 	set := typed([]string{"Mole", "Quarry"}, []string{"12.1", "11.8", "12.6"}, []string{"13.4", "", ""})
 	set.Form, set.Response = data.FormGroups, data.Heading{Label: "Loading time", Unit: "min"}
-	p, err := NewDraft().Problem(set)
+	p, err := NewDraft().Problem(data.Prepare(set))
 	require.NoError(t, err)
 	group, response := p.Data.Variables[0], p.Data.Variables[1]
 	assert.Equal(t, []float64{12.1, 11.8, 12.6, 13.4}, response.Numbers)
@@ -55,7 +55,7 @@ func TestDraftOfGroups(t *testing.T) {
 
 func TestDraftOfASummary(t *testing.T) {
 	d := summed(DraftGroup{"Mole", "18", "12.38", "0.67"}, DraftGroup{}, DraftGroup{"", "15", "13.57", "2.13"})
-	p, err := d.Problem(NewSet())
+	p, err := d.Problem(data.Prepare(NewSet()))
 	require.NoError(t, err)
 	groups := p.Data.Summary.Groups
 	assert.Equal(t, []string{"Mole", "group 3"}, []string{groups[0].Label, groups[1].Label})
@@ -65,7 +65,7 @@ func TestDraftOfASummary(t *testing.T) {
 func TestDraftOfCounts(t *testing.T) {
 	set := typed([]string{"Reason", "single", "return"}, []string{"work", "school"}, []string{"12", "8"}, []string{"30", "4"})
 	set.Form, set.Group = data.FormCounts, data.Heading{Label: "Ticket"}
-	p, err := NewDraft().Problem(set)
+	p, err := NewDraft().Problem(data.Prepare(set))
 	require.NoError(t, err)
 	assert.Equal(t, [][]float64{{12, 30}, {8, 4}}, p.Data.Counts.Cells)
 	assert.Equal(t, "Ticket", p.Data.Counts.ColumnVariable.Label)
@@ -73,7 +73,7 @@ func TestDraftOfCounts(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, set.Columns[1].Cells, again.Columns[1].Cells)
 
-	p, err = NewDraft().Problem(&data.Set{Form: data.FormCounts, Columns: set.Columns[:2]})
+	p, err = NewDraft().Problem(data.Prepare(&data.Set{Form: data.FormCounts, Columns: set.Columns[:2]}))
 	require.NoError(t, err)
 	assert.Equal(t, []float64{12, 8}, p.Data.Counts.Observed)
 	_, again, err = DraftOf(p)
@@ -85,7 +85,7 @@ func TestDraftOfCounts(t *testing.T) {
 func TestAlphaAsAPercentage(t *testing.T) {
 	d := NewDraft()
 	d.Alpha = "5 %"
-	p, err := d.Problem(typed([]string{"minutes"}, []string{"1"}))
+	p, err := d.Problem(data.Prepare(typed([]string{"minutes"}, []string{"1"})))
 	require.NoError(t, err)
 	assert.Equal(t, 0.05, p.Alpha)
 }
@@ -95,17 +95,17 @@ func TestCasesLeftOutByACondition(t *testing.T) {
 	d := NewDraft()
 	d.LeaveOut = []LeftOut{{2, "clock stopped"}}
 	d.LeaveOutWhere = []LeftOutWhere{{Where: "minutes > 60", Reason: ""}, {Where: " "}}
-	p, err := d.Problem(set)
+	p, err := d.Problem(data.Prepare(set))
 	require.NoError(t, err)
 	assert.Equal(t, []LeftOut{{2, "clock stopped"}, {3, "minutes > 60"}}, p.LeaveOut)
 
 	p.Alpha = 0.1
-	d.Take(p, set)
+	d.Take(p, data.Prepare(set))
 	assert.Equal(t, []LeftOut{{2, "clock stopped"}}, d.LeaveOut, "the condition stays a condition")
 	assert.Equal(t, "0.1", d.Alpha)
 
 	d.LeaveOutWhere[0].Where = "hours > 1"
-	_, err = d.Problem(set)
+	_, err = d.Problem(data.Prepare(set))
 	assert.ErrorContains(t, err, "/leave_out_where/0/where: there is no column “hours”")
 }
 
@@ -125,7 +125,7 @@ func TestMistakesOfColumnsNotUsed(t *testing.T) {
 		d := NewDraft()
 		d.Procedure = "t-one-sample"
 		change(d)
-		_, err := d.Problem(set())
+		_, err := d.Problem(data.Prepare(set()))
 		var errs Errors
 		errors.As(err, &errs)
 		var out []string
@@ -176,7 +176,7 @@ func TestMistakesLeadIntoTheDraft(t *testing.T) {
 		"a summary's n":     {summed(DraftGroup{}, DraftGroup{"Mole", "2.5", "1", "1"}), NewSet(), []string{"/summary/1/n"}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, err := c.draft.Problem(c.set)
+			_, err := c.draft.Problem(data.Prepare(c.set))
 			var errs Errors
 			require.ErrorAs(t, err, &errs)
 			var pointers []string
@@ -203,7 +203,7 @@ func TestDraftOfAFileGivesTheSameProblem(t *testing.T) {
 		require.NoError(t, err)
 		d, set, err := DraftOf(p)
 		require.NoError(t, err)
-		again, err := d.Problem(set)
+		again, err := d.Problem(data.Prepare(set))
 		require.NoError(t, err)
 		assert.Equal(t, stringOf(t, p), stringOf(t, again))
 	}
@@ -250,7 +250,7 @@ func TestCountsInClasses(t *testing.T) {
 	d, set, err := DraftOf(p)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"-5 to 0", "0 to 60", "60 to 120.5"}, set.Columns[0].Cells)
-	again, err := d.Problem(set)
+	again, err := d.Problem(data.Prepare(set))
 	require.NoError(t, err)
 	assert.Equal(t, p.Data.Counts.Boundaries, again.Data.Counts.Boundaries)
 	assert.Equal(t, p.Data.Counts.Observed, again.Data.Counts.Observed)

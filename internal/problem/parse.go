@@ -65,6 +65,24 @@ func Decode(file []byte, v any) error {
 	return nil
 }
 
+// RefuseNUL refuses JSON with a NUL character in a text, which cannot be kept. What is no JSON is
+// left to Decode.
+func RefuseNUL(file []byte) error {
+	if !bytes.Contains(file, []byte(`\u0000`)) {
+		return nil
+	}
+	d := jsontext.NewDecoder(bytes.NewReader(file))
+	for {
+		token, err := d.ReadToken()
+		if err != nil {
+			return nil
+		}
+		if token.Kind() == '"' && strings.ContainsRune(token.String(), 0) {
+			return Errors{{Pointer: string(d.StackPointer()), Says: "the text holds a NUL character", Instead: "remove it"}}
+		}
+	}
+}
+
 // Encode returns the problem file of p.
 func Encode(p *Problem) ([]byte, error) {
 	out, err := json.Marshal(p, json.Deterministic(true), jsontext.WithIndent("  "))

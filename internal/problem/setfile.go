@@ -18,10 +18,8 @@ type SetFile struct {
 
 // WriteSet writes a data set as a SetFile. A data set with a cell that does not fit
 // its column cannot be written so; the error names the cell.
-func WriteSet(w io.Writer, s *data.Set) error {
-	cases := *s
-	cases.Form = data.FormCases // a column stays a column, whatever it holds
-	variables, _, mistakes := cases.Variables()
+func WriteSet(w io.Writer, given *data.Prepared) error {
+	variables, _, mistakes := given.Variables() // a column stays a column, whatever it holds
 	if len(mistakes) > 0 {
 		return fmt.Errorf("%s; %s, or save it in another format, which keeps cells as they were typed", mistakes[0].Says, mistakes[0].Instead)
 	}
@@ -51,20 +49,20 @@ func ReadSet(file []byte, options data.Options) (*data.Set, *data.Sheet, error) 
 
 // MistakesOf returns what is wrong in a data set, whatever problem uses it. Blank
 // data are no mistake.
-func MistakesOf(s *data.Set) Errors {
+func MistakesOf(given *data.Prepared) Errors {
 	errs := Errors{}
-	if s.Rows() == 0 {
+	if given.Set.Rows() == 0 {
 		return errs
 	}
-	switch s.Form {
+	switch given.Set.Form {
 	case data.FormGroups:
-		_, _, mistakes := s.Grouped()
+		_, _, mistakes := given.Grouped()
 		errs.addMistakes(mistakes)
 	case data.FormCounts:
-		_, _, _, mistakes := s.Table()
+		_, _, _, mistakes := given.Table()
 		errs.addMistakes(mistakes)
 	default:
-		_, _, mistakes := s.Variables()
+		_, _, mistakes := given.Variables()
 		errs.addMistakes(mistakes)
 	}
 	return errs

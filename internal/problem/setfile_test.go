@@ -16,7 +16,7 @@ func TestSetFile(t *testing.T) {
 	set, _, err := ReadSet([]byte("berth,minutes,note\nMole,12.5,calm\nQuarry,,\nMole,9,rain\n"), data.Options{})
 	require.NoError(t, err)
 	var file strings.Builder
-	require.NoError(t, WriteSet(&file, set))
+	require.NoError(t, WriteSet(&file, data.Prepare(set)))
 	assert.Contains(t, file.String(), `"grund": 1`)
 	again, sheet, err := ReadSet([]byte(file.String()), data.Options{})
 	require.NoError(t, err)
@@ -66,10 +66,10 @@ func TestWriteSetNamesTheCell(t *testing.T) {
 	require.NoError(t, err)
 	set.Columns[0].Kind, set.Columns[0].Cells[1] = data.Number, "nine"
 	var file strings.Builder
-	err = WriteSet(&file, set)
+	err = WriteSet(&file, data.Prepare(set))
 	assert.ErrorContains(t, err, "nine")
 	assert.ErrorContains(t, err, "save it in another format")
-	require.NotEmpty(t, MistakesOf(set))
-	assert.Contains(t, MistakesOf(set)[0].Says, "nine")
-	assert.Empty(t, MistakesOf(&data.Set{}), "blank data are no mistake")
+	require.NotEmpty(t, MistakesOf(data.Prepare(set)))
+	assert.Contains(t, MistakesOf(data.Prepare(set))[0].Says, "nine")
+	assert.Empty(t, MistakesOf(data.Prepare(&data.Set{})), "blank data are no mistake")
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -54,6 +55,8 @@ type DataPatch struct {
 // DataSaved answers a write of a data set.
 type DataSaved struct {
 	Version int64 `json:"version"`
+	// Problems are the versions, by id, of the problems about it that follow columns named anew.
+	Problems map[string]int64 `json:"problems"`
 }
 
 // DataCheck is what the columns of a data set hold, what is odd or wrong in them,
@@ -93,8 +96,8 @@ func (s *server) listDataSets(c *echo.Context) error {
 	return writeJSON(c, http.StatusOK, out)
 }
 
+// answerDataSet sends a data set whose derived columns have their cells.
 func answerDataSet(c *echo.Context, status int, d *store.DataSet) error {
-	d.Set.Derive() // what cannot be derived is said by the check
 	return writeJSON(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, d.Set})
 }
 
@@ -106,12 +109,16 @@ func (s *server) createDataSet(c *echo.Context) error {
 		if err := readJSON(c, set); err != nil {
 			return err
 		}
+		if at := slices.Index(set.Columns, nil); at >= 0 {
+			return problem.Errors{{Pointer: problem.Pointer("columns", at), Says: "the column is null", Instead: "describe it, or leave it out"}}
+		}
 		set.AssignKeys()
 	}
 	d, err := s.store.CreateDataSet(c.Request().Context(), store.Local, set, "")
 	if err != nil {
 		return err
 	}
+	d.Set.Derive() // what cannot be derived is said by the check
 	return answerDataSet(c, http.StatusCreated, d)
 }
 
@@ -147,6 +154,9 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 	if err != nil {
 		return err
 	}
+	if err := problem.RefuseNUL(file); err != nil {
+		return err
+	}
 	set, _, err := problem.ReadSet(file, data.Options{})
 	if err != nil {
 		return unprocessable(err)
@@ -160,7 +170,7 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 }
 
 func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	d, _, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
@@ -175,20 +185,24 @@ func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
 	if request.Set == nil {
 		return problem.Errors{{Pointer: "/set", Says: "the description of the data set is missing", Instead: "send it without cells"}}
 	}
-	version, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version,
+	written, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version,
 		store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, DataSaved{version})
+	saved := DataSaved{written.Version, map[string]int64{}}
+	for problem, version := range written.Problems {
+		saved.Problems[problem.String()] = version
+	}
+	return writeJSON(c, http.StatusOK, saved)
 }
 
 func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	d, given, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(d.Set), Keys: []int{}, Derived: []DerivedCells{}}
+	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(given), Keys: []int{}, Derived: []DerivedCells{}}
 	check.Profiles = d.Set.Profiles()
 	for _, column := range d.Set.Columns {
 		check.Keys = append(check.Keys, column.Key)
@@ -220,11 +234,10 @@ func (s *server) previewColumn(c *echo.Context, id uuid.UUID) error {
 	if request.Column == nil {
 		return problem.Errors{{Pointer: "/column", Says: "the column is missing", Instead: "send how it is derived"}}
 	}
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	d, _, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	d.Set.Derive()
 	column := *request.Column
 	column.Cells = nil
 	cells, err := d.Set.Preview(&column)
@@ -260,11 +273,10 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	d, err := s.store.DataSet(ctx, store.Local, id)
+	d, _, err := s.dataSet(ctx, id)
 	if err != nil {
 		return err
 	}
-	d.Set.Derive()
 	var made *data.Set
 	switch r.How {
 	case "stack":
@@ -291,29 +303,29 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
+	kept.Set.Derive()
 	return answerDataSet(c, http.StatusCreated, kept)
 }
 
 // variablesOf returns the variables of a kept data set as a person chooses them: one
 // column a group gives its response by group, a table of counts the cases that were
 // counted.
-func variablesOf(set *data.Set) (problem.Variables, error) {
+func variablesOf(given *data.Prepared) (problem.Variables, error) {
 	var variables problem.Variables
 	var mistakes []data.Mistake
-	switch set.Form {
+	switch given.Set.Form {
 	case data.FormGroups:
 		var group, response *data.Variable
-		group, response, mistakes = set.Grouped()
+		group, response, mistakes = given.Grouped()
 		variables = problem.Variables{response, group}
 	case data.FormCounts:
-		opened, err := set.OpenOut()
+		opened, err := given.Set.OpenOut()
 		if err != nil {
 			return nil, unprocessable(err)
 		}
-		set = opened
-		fallthrough
+		variables, _, mistakes = opened.Variables()
 	default:
-		variables, _, mistakes = set.Variables()
+		variables, _, mistakes = given.Variables()
 	}
 	// Cells that do not fit are missing here; the check names them.
 	if len(variables) == 0 || variables[0] == nil {
@@ -328,11 +340,11 @@ func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	_, given, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	variables, err := variablesOf(d.Set)
+	variables, err := variablesOf(given)
 	if err != nil {
 		return err
 	}
@@ -353,11 +365,11 @@ func (s *server) guide(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	_, given, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	variables, err := variablesOf(d.Set)
+	variables, err := variablesOf(given)
 	if err != nil {
 		return err
 	}
@@ -390,7 +402,7 @@ func (s *server) copyDataSet(c *echo.Context, id uuid.UUID) error {
 // resetDataSet brings a demo data set back to what it was at first.
 func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
-	d, err := s.store.DataSet(ctx, store.Local, id)
+	d, _, err := s.dataSet(ctx, id)
 	if err != nil {
 		return err
 	}
@@ -401,10 +413,13 @@ func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 	if set == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo data set can be reset.")
 	}
-	if err := s.store.ReplaceDataSet(ctx, store.Local, id, set); err != nil {
+	written, err := s.store.ReplaceDataSet(ctx, store.Local, id, set)
+	if err != nil {
 		return err
 	}
-	return s.getDataSet(c, id)
+	d.Set, d.Version, d.UpdatedAt = set, written.Version, written.UpdatedAt
+	d.Set.Derive()
+	return answerDataSet(c, http.StatusOK, d)
 }
 
 func (s *server) deleteDataSet(c *echo.Context, id uuid.UUID) error {
@@ -437,14 +452,13 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + problem.Shorten(string(format)) + "”",
 			Instead: "take csv, tsv, xlsx, ods or json"}}
 	}
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, id)
+	d, given, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	d.Set.Derive()
 	var file bytes.Buffer
 	if format == "json" {
-		err = problem.WriteSet(&file, d.Set)
+		err = problem.WriteSet(&file, given)
 	} else {
 		err = d.Set.Write(&file, format)
 	}

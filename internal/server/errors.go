@@ -27,10 +27,7 @@ type Failure struct {
 // stale write 409; only what we did not expect is logged, and not shown. Where an answer in lines
 // has begun, its last line is the error.
 func handleError(c *echo.Context, err error) {
-	f, expected := failureOf(c, err)
-	if !expected {
-		c.Logger().Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
-	}
+	f := loggedFailure(c, err)
 	header := c.Response().Header()
 	switch r, _ := echo.UnwrapResponse(c.Response()); {
 	case r == nil || !r.Committed:
@@ -46,6 +43,15 @@ func handleError(c *echo.Context, err error) {
 	if err != nil && c.Request().Context().Err() == nil {
 		c.Logger().Error("sending an error failed", "error", err)
 	}
+}
+
+// loggedFailure returns what is sent of an error, and logs one that was not to be expected.
+func loggedFailure(c *echo.Context, err error) Failure {
+	f, expected := failureOf(c, err)
+	if !expected {
+		c.Logger().Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
+	}
+	return f
 }
 
 // failureOf returns what is sent of an error, and whether it is one that was to be expected.

@@ -2,15 +2,12 @@ package server
 
 import (
 	"bytes"
-	"context"
 	"io"
 	"mime"
 	"net/http"
-	"slices"
 	"strings"
 	"time"
 
-	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
@@ -19,7 +16,6 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
-	"grund/internal/working"
 )
 
 // Listing is a problem as it stands in the list.
@@ -47,10 +43,12 @@ type Problem struct {
 	Mistakes    problem.Errors `json:"mistakes"`
 }
 
-// Saved answers a write.
+// Saved answers a write of a problem, or a look at it: what has to be mended in the state with these
+// versions.
 type Saved struct {
-	Version  int64          `json:"version"`
-	Mistakes problem.Errors `json:"mistakes"`
+	Version     int64          `json:"version"`
+	DataVersion int64          `json:"data_version"`
+	Mistakes    problem.Errors `json:"mistakes"`
 }
 
 // CreateRequest begins a problem: about a data set, by a procedure, with roles, as
@@ -69,37 +67,6 @@ type PutRequest struct {
 	DataSet *uuid.UUID     `json:"data_set,omitzero"`
 }
 
-// SettingsRequest keeps settings that live controls changed.
-type SettingsRequest struct {
-	Version int64         `json:"version"`
-	Set     []problem.Set `json:"set"`
-}
-
-// WorkRequest asks for the solution with some settings changed, or, with Table,
-// for a further page of that table's rows, those that pass Where if it is given, in the
-// order of a column where Sort names one; with Ref for the page that begins with the row of
-// that cell.
-type WorkRequest struct {
-	Set        []problem.Set   `json:"set"`
-	Table      string          `json:"table,omitzero"`
-	From       int             `json:"from,omitzero"`
-	Ref        working.Ref     `json:"ref,omitzero"`
-	Sort       string          `json:"sort,omitzero"`
-	Descending bool            `json:"descending,omitzero"`
-	Where      *working.Filter `json:"where,omitzero"`
-}
-
-// SimulationRequest asks for a simulation with some settings changed.
-type SimulationRequest struct {
-	Set []problem.Set `json:"set"`
-}
-
-// PowerRequest asks for the power of the test with some settings changed.
-type PowerRequest struct {
-	Set      []problem.Set         `json:"set"`
-	Question working.PowerQuestion `json:"question"`
-}
-
 // withID hands the problem's id in the path to a handler.
 func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
 	return func(c *echo.Context) error {
@@ -111,43 +78,34 @@ func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
 	}
 }
 
-// mistakes returns what has to be mended in the draft and the data set before the
-// problem can be worked.
-func mistakes(d *problem.Draft, set *data.Set) (problem.Errors, error) {
-	p, err := d.Problem(set)
-	if err == nil {
-		err = procedure.Check(p)
+// describe returns the problem as it is sent.
+func (st *state) describe() (*Problem, error) {
+	wrong, err := st.mistakes()
+	if err != nil {
+		return nil, err
 	}
-	if errs, ok := err.(problem.Errors); ok {
-		return d.Locate(set, errs), nil
-	}
-	return problem.Errors{}, err
+	p, d := st.problem, st.data
+	return &Problem{
+		p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, st.given.Set.Name, wrong,
+	}, nil
 }
 
-func (s *server) answer(c *echo.Context, status int, p *store.Problem) error {
-	d, err := s.store.DataSet(c.Request().Context(), store.Local, p.DataSet)
+// answer sends a problem as it is in the state.
+func (st *state) answer(c *echo.Context, status int) error {
+	described, err := st.describe()
 	if err != nil {
 		return err
 	}
-	wrong, err := mistakes(p.Draft, d.Set)
+	return writeJSON(c, status, described)
+}
+
+// answerWritten sends a problem that was just written, with its data as they are now.
+func (s *server) answerWritten(c *echo.Context, status int, p *store.Problem) error {
+	st, err := s.around(c.Request().Context(), p)
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, status, Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, d.Set.Name,
-		wrong})
-}
-
-// withData returns a problem and its data set.
-func (s *server) withData(ctx context.Context, id uuid.UUID) (*store.Problem, *data.Set, error) {
-	p, err := s.store.Problem(ctx, store.Local, id)
-	if err != nil {
-		return nil, nil, err
-	}
-	d, err := s.store.DataSet(ctx, store.Local, p.DataSet)
-	if err != nil {
-		return nil, nil, err
-	}
-	return p, d.Set, nil
+	return st.answer(c, status)
 }
 
 func (s *server) listProblems(c *echo.Context) error {
@@ -191,13 +149,16 @@ func (s *server) createProblem(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.answer(c, http.StatusCreated, p)
+	return s.answerWritten(c, http.StatusCreated, p)
 }
 
 // importProblem keeps the problem that a problem file holds, and its data set.
 func (s *server) importProblem(c *echo.Context) error {
 	file, err := io.ReadAll(c.Request().Body)
 	if err != nil {
+		return err
+	}
+	if err := problem.RefuseNUL(file); err != nil {
 		return err
 	}
 	draft, set, err := draftOfFile(file)
@@ -213,7 +174,7 @@ func (s *server) importProblem(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.answer(c, http.StatusCreated, p)
+	return s.answerWritten(c, http.StatusCreated, p)
 }
 
 func draftOfFile(file []byte) (*problem.Draft, *data.Set, error) {
@@ -225,11 +186,11 @@ func draftOfFile(file []byte) (*problem.Draft, *data.Set, error) {
 }
 
 func (s *server) getProblem(c *echo.Context, id uuid.UUID) error {
-	p, err := s.store.Problem(c.Request().Context(), store.Local, id)
+	st, err := s.state(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	return s.answer(c, http.StatusOK, p)
+	return st.answer(c, http.StatusOK)
 }
 
 func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
@@ -241,23 +202,34 @@ func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
 		return problem.Errors{{Pointer: "/draft", Says: "the draft is missing", Instead: "send all of it"}}
 	}
 	ctx := c.Request().Context()
-	if _, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, request.Draft, request.DataSet); err != nil {
+	written, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, request.Draft, request.DataSet)
+	if err != nil {
 		return err
 	}
-	return s.checkProblem(c, id)
+	st, err := s.state(ctx, id)
+	if err != nil {
+		return err
+	}
+	// Another write may have come meanwhile: what is said here is said of this one.
+	st.problem.Version, st.problem.UpdatedAt, st.problem.Draft = written.Version, written.UpdatedAt, request.Draft
+	return st.answerMistakes(c)
 }
 
 // checkProblem says what still has to be mended.
 func (s *server) checkProblem(c *echo.Context, id uuid.UUID) error {
-	p, set, err := s.withData(c.Request().Context(), id)
+	st, err := s.state(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	wrong, err := mistakes(p.Draft, set)
+	return st.answerMistakes(c)
+}
+
+func (st *state) answerMistakes(c *echo.Context) error {
+	wrong, err := st.mistakes()
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{p.Version, wrong})
+	return writeJSON(c, http.StatusOK, Saved{st.problem.Version, st.data.Version, wrong})
 }
 
 func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
@@ -287,7 +259,7 @@ func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return s.answer(c, http.StatusCreated, twin)
+	return s.answerWritten(c, http.StatusCreated, twin)
 }
 
 // resetProblem brings a demo problem, and the demo data set that it is about, back
@@ -312,169 +284,21 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, demo.SetOf(p.Demo)); err != nil {
 		return err
 	}
-	if err := s.store.ReplaceDataSet(ctx, store.Local, p.DataSet, set); err != nil {
-		return err
-	}
-	if p.Version, err = s.store.UpdateProblem(ctx, store.Local, id, p.Version, p.Draft, &p.DataSet); err != nil {
-		return err
-	}
-	return s.answer(c, http.StatusOK, p)
-}
-
-// patchSettings keeps what the live controls set.
-func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
-	var request SettingsRequest
-	if err := readJSON(c, &request); err != nil {
-		return err
-	}
-	ctx := c.Request().Context()
-	kept, set, err := s.withData(ctx, id)
+	written, err := s.store.ResetProblem(ctx, store.Local, id, p.Version, p.Draft, p.DataSet, set)
 	if err != nil {
 		return err
 	}
-	changed, err := changedProblem(kept.Draft, set, request.Set)
-	if err != nil {
-		return err
-	}
-	kept.Draft.Take(changed, set)
-	version, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, kept.Draft, nil)
-	if err != nil {
-		return err
-	}
-	return writeJSON(c, http.StatusOK, Saved{version, problem.Errors{}})
-}
-
-func changedProblem(d *problem.Draft, set *data.Set, changes []problem.Set) (*problem.Problem, error) {
-	p, err := d.Problem(set)
-	if err != nil {
-		return nil, err
-	}
-	// Another procedure takes over what it knows of the problem; what is set before it
-	// is set for the one before.
-	for len(changes) > 0 {
-		at := slices.IndexFunc(changes, func(c problem.Set) bool { return c.Pointer == "/procedure" })
-		if at < 0 {
-			return problem.Apply(p, changes)
-		}
-		if p, err = problem.Apply(p, changes[:at]); err != nil {
-			return nil, err
-		}
-		id, _ := changes[at].Value.(string)
-		if p, err = procedure.Carry(p, id); err != nil {
-			return nil, problem.Errors{{Pointer: "/procedure", Says: err.Error()}}
-		}
-		changes = changes[at+1:]
-	}
-	return p, nil
-}
-
-// changed returns a kept problem with some settings changed, and what it was made of.
-func (s *server) changed(ctx context.Context, id uuid.UUID, changes []problem.Set) (*problem.Problem, *store.Problem, *data.Set, error) {
-	kept, set, err := s.withData(ctx, id)
-	if err != nil {
-		return nil, nil, nil, err
-	}
-	p, err := changedProblem(kept.Draft, set, changes)
-	return p, kept, set, err
-}
-
-func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
-	var request WorkRequest
-	if err := readJSON(c, &request); err != nil {
-		return err
-	}
-	p, kept, set, err := s.changed(c.Request().Context(), id, request.Set)
-	if err != nil {
-		return err
-	}
-	solution, err := procedure.Work(c.Request().Context(), p)
-	if err != nil {
-		return kept.Draft.Located(set, err)
-	}
-	if request.Table == "" {
-		return writeJSON(c, http.StatusOK, solution.FirstPage())
-	}
-	table := solution.Table(request.Table)
-	if table == nil {
-		return echo.NewHTTPError(http.StatusNotFound, "The solution has no such table.")
-	}
-	if request.Where != nil {
-		table = table.Where(*request.Where)
-	}
-	if table != nil && request.Sort != "" {
-		table = table.Sorted(request.Sort, request.Descending)
-	}
-	if table == nil {
-		return echo.NewHTTPError(http.StatusNotFound, "The table has no such column.")
-	}
-	from := request.From
-	if request.Ref != "" {
-		if from = table.Place(request.Ref); from < 0 {
-			return echo.NewHTTPError(http.StatusNotFound, "The table has no such row.")
-		}
-	}
-	return writeJSON(c, http.StatusOK, table.Page(from))
-}
-
-// jsonLines is the media type of lines of JSON. A Failure as the last line says why there are no
-// more.
-const jsonLines = "application/x-ndjson"
-
-// simulateProblem draws samples under H₀ and sends a line of JSON each time it tells how
-// far it is. It stops when nobody listens any more.
-func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
-	var request SimulationRequest
-	if err := readJSON(c, &request); err != nil {
-		return err
-	}
-	ctx := c.Request().Context()
-	p, kept, set, err := s.changed(ctx, id, request.Set)
-	if err != nil {
-		return err
-	}
-	begun := false
-	controller := http.NewResponseController(c.Response())
-	err = procedure.Simulate(ctx, p, func(s *working.Simulation) error {
-		if !begun {
-			c.Response().Header().Set(echo.HeaderContentType, jsonLines)
-			c.Response().WriteHeader(http.StatusOK)
-			begun = true
-		}
-		if err := json.MarshalWrite(c.Response(), s); err != nil {
-			return err
-		}
-		if _, err := io.WriteString(c.Response(), "\n"); err != nil {
-			return err
-		}
-		return controller.Flush()
-	})
-	return kept.Draft.Located(set, err)
-}
-
-// powerOfProblem says how the problem's test does where something stated is true.
-func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
-	var request PowerRequest
-	if err := readJSON(c, &request); err != nil {
-		return err
-	}
-	p, _, _, err := s.changed(c.Request().Context(), id, request.Set)
-	if err != nil {
-		return err
-	}
-	power, err := procedure.Power(c.Request().Context(), p, request.Question)
-	if err != nil {
-		return err
-	}
-	return writeJSON(c, http.StatusOK, power)
+	p.Version, p.UpdatedAt = written.Version, written.UpdatedAt
+	return s.answerWritten(c, http.StatusOK, p)
 }
 
 // exportProblem sends the problem file, with its data in it.
 func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
-	kept, set, err := s.withData(c.Request().Context(), id)
+	st, err := s.state(c.Request().Context(), id)
 	if err != nil {
 		return err
 	}
-	p, err := kept.Draft.Problem(set)
+	p, err := st.problem.Draft.Problem(st.given)
 	if err != nil {
 		return err
 	}

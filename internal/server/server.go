@@ -1,6 +1,9 @@
 // Package server is the HTTP interface: JSON resources under /api, and the web
 // application everywhere else. Nothing that matters lives in the process, so
 // several servers may share one database.
+//
+// An answer names the version of the problem and of the data that it was made from, and a write
+// the one that it wrote: a version means one state.
 package server
 
 import (
@@ -31,12 +34,13 @@ const (
 // server holds what the handlers need.
 type server struct {
 	store *store.Store
+	sets  *preparedSets
 }
 
 // New returns the handler for all of Grund. st may be nil, and then only what
 // needs no database is served. dist is the built interface.
 func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
-	s := &server{store: st}
+	s := &server{store: st, sets: newPreparedSets()}
 	e := echo.New()
 	e.Logger = log
 	e.HTTPErrorHandler = handleError

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
-	"math"
 	"net/http"
 	"net/http/httptest"
 	"os"
@@ -26,7 +25,6 @@ import (
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
 	"grund/internal/store"
-	"grund/internal/working"
 )
 
 func TestMain(m *testing.M) { pgtest.Main(m) }
@@ -57,9 +55,15 @@ func call(t *testing.T, h http.Handler, method, path string, body any, out any) 
 	recorder := httptest.NewRecorder()
 	h.ServeHTTP(recorder, httptest.NewRequest(method, path, reader))
 	if out != nil {
-		require.NoError(t, json.Unmarshal(recorder.Body.Bytes(), out), recorder.Body.String())
+		decode(t, recorder, out)
 	}
 	return recorder
+}
+
+// decode reads the answer.
+func decode(t *testing.T, answer *httptest.ResponseRecorder, out any) {
+	t.Helper()
+	require.NoError(t, json.Unmarshal(answer.Body.Bytes(), out), answer.Body.String())
 }
 
 func demoFile(tb testing.TB) string {
@@ -85,6 +89,13 @@ func (s *solution) value(id string) float64 {
 		}
 	}
 	return 0
+}
+
+// worked is a solution with the versions that it was worked from.
+type worked struct {
+	Version     int64    `json:"version"`
+	DataVersion int64    `json:"data_version"`
+	Solution    solution `json:"solution"`
 }
 
 func TestWorkWithoutADatabase(t *testing.T) {
@@ -158,15 +169,23 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 	require.Equal(t, http.StatusOK, call(t, h, "GET", "/api/problems/"+p.ID+"/check", nil, &saved).Code)
 	assert.Empty(t, saved.Mistakes)
 
-	var s solution
-	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[{"pointer":"/options/variances","value":"equal"}]}`, &s)
-	assert.Equal(t, 2.0, s.value("df"))
+	var w worked
+	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[{"pointer":"/options/variances","value":"equal"}]}`, &w)
+	assert.Equal(t, 2.0, w.Solution.value("df"))
+	assert.Equal(t, []int64{saved.Version, saved.DataVersion}, []int64{w.Version, w.DataVersion})
+	var settled struct {
+		Problem  Problem  `json:"problem"`
+		Solution solution `json:"solution"`
+		Failure  *Failure `json:"failure"`
+	}
 	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings",
-		fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &saved).Code)
+		fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &settled).Code)
+	assert.Equal(t, "0.1", settled.Problem.Draft.Alpha)
+	assert.Equal(t, 0.1, settled.Solution.value("alpha"))
+	assert.Nil(t, settled.Failure)
 	var again Problem
 	call(t, h, "GET", "/api/problems/"+p.ID, nil, &again)
-	assert.Equal(t, "0.1", again.Draft.Alpha)
-	assert.Equal(t, saved.Version, again.Version)
+	assert.Equal(t, settled.Problem, again)
 
 	file := call(t, h, "GET", "/api/problems/"+p.ID+"/file", nil, nil)
 	assert.Contains(t, file.Header().Get("Content-Disposition"), `filename="Six loadings.json"`)
@@ -195,9 +214,9 @@ func TestResetADemoProblem(t *testing.T) {
 	var p Problem
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code)
 	assert.Equal(t, "0.05", p.Draft.Alpha)
-	var s solution
-	call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, &s)
-	assert.InEpsilon(t, -2.0640769088161713, s.value("t"), 1e-13, "the data are as they were too")
+	var w worked
+	call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, &w)
+	assert.InEpsilon(t, -2.0640769088161713, w.Solution.value("t"), 1e-13, "the data are as they were too")
 }
 
 // Every demo problem can be set back, those too that share a data set with others.
@@ -291,72 +310,6 @@ func openStore(t *testing.T) *store.Store {
 	return st
 }
 
-func TestFurtherRowsOfATable(t *testing.T) {
-	h := newServer(t)
-	var p Problem
-	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", problemOf(t, 1000), &p).Code)
-	var table struct {
-		From  int              `json:"from"`
-		Total int              `json:"total"`
-		Rows  []map[string]any `json:"rows"`
-	}
-	call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases","from":950}`, &table)
-	assert.Equal(t, []int{950, 1000, 50}, []int{table.From, table.Total, len(table.Rows)})
-}
-
-// Rows are sorted, filtered and found by a reference before a page is cut from them.
-func TestRowsInOrderAndFiltered(t *testing.T) {
-	h := newServer(t)
-	file := `{"grund":1,"procedure":"regression-simple","roles":{"response":"y","predictor":"x"},"data":{"variables":[{"name":"x",` +
-		`"kind":"number","values":[`
-	y := ""
-	for i := range 120 {
-		file += fmt.Sprintf("%d,", i)
-		y += fmt.Sprintf("%d,", 2*i+(i*37)%11)
-	}
-	file = strings.TrimSuffix(file, ",") + `]},{"name":"y","kind":"number","values":[` + strings.TrimSuffix(y, ",") + `]}]}}`
-	var p Problem
-	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", file, &p).Code)
-	type page struct {
-		From  int              `json:"from"`
-		Total int              `json:"total"`
-		Rows  []map[string]any `json:"rows"`
-	}
-	rows := func(more string) (got page) {
-		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases",`+more+`}`, &got).Code)
-		return got
-	}
-	number := func(row map[string]any, id string) float64 { return row[id].(float64) }
-
-	sorted := rows(`"sort":"observed","descending":true,"from":0`)
-	require.Len(t, sorted.Rows, 50)
-	for i := 1; i < 50; i++ {
-		assert.GreaterOrEqual(t, number(sorted.Rows[i-1], "observed"), number(sorted.Rows[i], "observed"))
-	}
-	kept := rows(`"where":{"column":"case","is":"at-most","value":"70"},"sort":"case","descending":true,"from":50`)
-	assert.Equal(t, []int{50, 70, 20}, []int{kept.From, kept.Total, len(kept.Rows)})
-	assert.InDelta(t, 20, number(kept.Rows[0], "case"), 0)
-	far := rows(`"where":{"column":"residual","is":"beyond","value":"-4"},"from":0`)
-	assert.NotZero(t, far.Total)
-	assert.Less(t, far.Total, 120)
-	for _, row := range far.Rows {
-		assert.GreaterOrEqual(t, math.Abs(number(row, "residual")), 4.0)
-	}
-	found := rows(`"ref":"cases/101/residual"`)
-	assert.InDelta(t, 101, number(found.Rows[0], "case"), 0)
-
-	for more, says := range map[string]string{
-		`"sort":"colour"`: "no such column",
-		`"where":{"column":"colour","is":"same","value":"1"}`: "no such column",
-		`"ref":"cases/121/residual"`:                          "no such row",
-	} {
-		answer := call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"cases",`+more+`}`, nil)
-		assert.Equal(t, http.StatusNotFound, answer.Code, more)
-		assert.Contains(t, answer.Body.String(), says)
-	}
-	assert.Equal(t, http.StatusNotFound, call(t, h, "POST", "/api/problems/"+p.ID+"/work", `{"set":[],"table":"chairs"}`, nil).Code)
-}
-
 func TestTheApplicationIsServedEverywhereElse(t *testing.T) {
 	h := New(nil, dist, slog.New(slog.DiscardHandler))
 	for path, want := range map[string]string{"/": "<title>Grund", "/problems/x/edit": "<title>Grund", "/assets/index.js": "let grund"} {
@@ -438,46 +391,4 @@ func BenchmarkWork(b *testing.B) {
 	b.ReportMetric(float64(work)/float64(b.N)/1e3, "µs/work")
 	b.ReportMetric(float64(codec)/float64(b.N)/1e3, "µs/decode+encode")
 	b.ReportMetric(float64(work)/float64(codec), "ratio")
-}
-
-func TestSimulation(t *testing.T) {
-	h := newServer(t)
-	var p Problem
-	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
-	response := call(t, h, "POST", "/api/problems/"+p.ID+"/simulation",
-		SimulationRequest{Set: []problem.Set{{Pointer: "/tail", Value: "left"}}}, nil)
-	require.Equal(t, http.StatusOK, response.Code)
-	assert.Equal(t, "application/x-ndjson", response.Header().Get("Content-Type"))
-	lines := strings.Split(strings.TrimSpace(response.Body.String()), "\n")
-	assert.Len(t, lines, 50)
-	var last working.Simulation
-	for i, line := range lines {
-		last = working.Simulation{}
-		require.NoError(t, json.Unmarshal([]byte(line), &last))
-		assert.Equal(t, (i+1)*100, last.Drawn)
-		assert.Equal(t, i == 49, last.Says != "", "the last line says what came out")
-	}
-	assert.InDelta(t, 0.0217, float64(last.Share), 0.0083, "of the left tail alone")
-
-	var f Failure
-	response = call(t, h, "POST", "/api/problems/"+p.ID+"/simulation",
-		SimulationRequest{Set: []problem.Set{{Pointer: "/procedure", Value: "normality"}}}, &f)
-	assert.Equal(t, http.StatusUnprocessableEntity, response.Code)
-	assert.Contains(t, f.Detail, "no simulation")
-}
-
-func TestPower(t *testing.T) {
-	h := newServer(t)
-	var p Problem
-	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", demoFile(t), &p).Code)
-	var power working.Power
-	path := "/api/problems/" + p.ID + "/power"
-	require.Equal(t, http.StatusOK, call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"truth":-1.2,"sd_1":0.7,"sd_2":2}}}`,
-		&power).Code)
-	assert.Equal(t, "0.550", power.Present.Shown)
-	assert.Equal(t, 57, power.Needed.N)
-	var f Failure
-	require.Equal(t, http.StatusUnprocessableEntity,
-		call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"sd_1":-1},"target":2}}`, &f).Code)
-	assert.Equal(t, []string{"/inputs/sd_1", "/target"}, []string{f.Errors[0].Pointer, f.Errors[1].Pointer})
 }

@@ -27,6 +27,9 @@ func readJSON(c *echo.Context, v any) error {
 	if err != nil {
 		return err
 	}
+	if err := problem.RefuseNUL(body); err != nil {
+		return err
+	}
 	return problem.Decode(body, v)
 }
 

@@ -1,6 +1,7 @@
 package store
 
 import (
+	"bytes"
 	"context"
 	"errors"
 	"fmt"
@@ -84,8 +85,12 @@ func described(set *data.Set) (columns, heads []byte, err error) {
 	return columns, heads, nil
 }
 
-// CreateDataSet keeps a new data set. demo is "" for a person's own.
+// CreateDataSet keeps a new data set. demo is "" for a person's own. The error is problem.Errors
+// where the set is none that could be kept.
 func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, demo string) (*DataSet, error) {
+	if err := checkSet(set, ""); err != nil {
+		return nil, err
+	}
 	d := &DataSet{ID: uuid.New(), Version: 1, Demo: demo, UpdatedAt: time.Now(), Set: set}
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		if err := insertDataSet(ctx, tx, who, d); err != nil {
@@ -140,33 +145,14 @@ func cut(cells []string, rows int) [][]string {
 }
 
 // DataSet returns a data set with its cells; those of derived columns are blank.
-func (s *Store) DataSet(ctx context.Context, who Person, id uuid.UUID) (*DataSet, error) {
-	d := &DataSet{ID: id, Set: &data.Set{}}
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		var columns, heads []byte
-		err := tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where
-			id = $1 and owner = $2`, id, who.ID).
-			Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns)
-		if err != nil {
+func (s *Store) DataSet(ctx context.Context, who Person, id uuid.UUID) (d *DataSet, err error) {
+	err = s.View(ctx, who, func(v *View) error {
+		if d, err = v.Described(ctx, id); err != nil {
 			return err
 		}
-		var named headings
-		if err := json.Unmarshal(heads, &named); err != nil {
-			return fmt.Errorf("decoding the headings: %w", err)
-		}
-		d.Set.Response, d.Set.Group = named.Response, named.Group
-		if err := json.Unmarshal(columns, &d.Set.Columns); err != nil {
-			return fmt.Errorf("decoding the columns: %w", err)
-		}
-		return readBlocks(ctx, tx, id, d.Set)
+		return v.Cells(ctx, d)
 	})
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil, ErrNotFound
-	}
-	if err != nil {
-		return nil, fmt.Errorf("reading a data set: %w", err)
-	}
-	return d, nil
+	return d, err
 }
 
 func readBlocks(ctx context.Context, tx pgx.Tx, id uuid.UUID, set *data.Set) error {
@@ -211,21 +197,34 @@ type DataChange struct {
 	Blocks []Block
 }
 
+// DataWritten are the versions that a change of a data set wrote.
+type DataWritten struct {
+	Version int64
+	// Problems are those about the data set that follow columns which were named anew.
+	Problems map[uuid.UUID]int64
+}
+
 // UpdateDataSet changes a data set that is still at the given version, and returns
-// the new version. Otherwise the error is a *StaleError. Blocks that are not named
+// the versions that it wrote. Otherwise the error is a *StaleError, or problem.Errors where the
+// change is none that could be kept. Blocks that are not named
 // are left alone; those of columns that are gone, or past the end, are dropped. The
 // problems about the data set follow columns that are named anew.
-func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, change DataChange) (next int64, err error) {
+func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, change DataChange) (
+	written DataWritten, err error) {
+	if err := change.check(); err != nil {
+		return written, err
+	}
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		before, err := namesOfColumns(ctx, tx, id)
 		if err != nil {
 			return err
 		}
-		next, err = describeDataSet(ctx, tx, who, id, version, change.Set, change.Rows)
+		described, err := describeDataSet(ctx, tx, who, id, version, change.Set, change.Rows)
 		if err != nil {
 			return err
 		}
-		if err := renameInProblems(ctx, tx, id, before, change.Set); err != nil {
+		written.Version = described.Version
+		if written.Problems, err = renameInProblems(ctx, tx, id, before, change.Set); err != nil {
 			return err
 		}
 		keys := make([]int, 0, len(change.Set.Columns))
@@ -245,48 +244,55 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 		}
 		return tx.SendBatch(ctx, batch).Close()
 	})
+	return written, changeError("data set", err)
+}
+
+// ReplaceDataSet puts another data set in the place of one, whatever its version, and returns
+// the version that it wrote.
+func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, set *data.Set) (next Written, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		next, err = replaceDataSet(ctx, tx, who, id, set)
+		return err
+	})
 	return next, changeError("data set", err)
 }
 
-// ReplaceDataSet puts another data set in the place of one, whatever its version.
-func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, set *data.Set) error {
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		var version int64
-		if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).
-			Scan(&version); err != nil {
-			return err
-		}
-		if _, err := describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
-			return err
-		}
-		if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1", id); err != nil {
-			return err
-		}
-		return copyBlocks(ctx, tx, id, set)
-	})
-	return changeError("data set", err)
+func replaceDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, set *data.Set) (next Written, err error) {
+	var version int64
+	if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).
+		Scan(&version); err != nil {
+		return next, err
+	}
+	if next, err = describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
+		return next, err
+	}
+	if _, err := tx.Exec(ctx, "delete from data_block where data_set = $1", id); err != nil {
+		return next, err
+	}
+	return next, copyBlocks(ctx, tx, id, set)
 }
 
 // describeDataSet writes everything of a data set but its cells.
 func describeDataSet(
 	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int,
-) (next int64, err error) {
+) (next Written, err error) {
 	stale := &StaleError{What: "data set"}
 	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 for update", id, who.ID).
 		Scan(&stale.Current, &stale.UpdatedAt)
 	if err != nil {
-		return 0, err
+		return next, err
 	}
 	if stale.Current != version {
-		return 0, stale
+		return next, stale
 	}
 	columns, heads, err := described(set)
 	if err != nil {
-		return 0, err
+		return next, err
 	}
 	err = tx.QueryRow(ctx, `update data_set set name = $2, about = $3, form = $4, headings = $5, columns = $6, rows = $7,
 		version = version + 1, updated_at = now()
-		where id = $1 returning version`, id, set.Name, set.About, set.Form, heads, columns, rows).Scan(&next)
+		where id = $1 returning version, updated_at`, id, set.Name, set.About, set.Form, heads, columns, rows).
+		Scan(&next.Version, &next.UpdatedAt)
 	return next, err
 }
 
@@ -397,9 +403,10 @@ func namesOfColumns(ctx context.Context, tx pgx.Tx, id uuid.UUID) (map[int]strin
 	return names, nil
 }
 
-// renameInProblems lets the problems about a data set follow its renamed columns.
-// Their versions stay: they say of the same data what they said before.
-func renameInProblems(ctx context.Context, tx pgx.Tx, id uuid.UUID, before map[int]string, set *data.Set) error {
+// renameInProblems lets the problems about a data set follow its renamed columns, and returns
+// their versions.
+func renameInProblems(ctx context.Context, tx pgx.Tx, id uuid.UUID, before map[int]string, set *data.Set) (
+	versions map[uuid.UUID]int64, err error) {
 	renamed := map[string]string{}
 	for _, c := range set.Columns {
 		if name, known := before[c.Key]; known && name != c.Name {
@@ -418,11 +425,11 @@ func renameInProblems(ctx context.Context, tx pgx.Tx, id uuid.UUID, before map[i
 		}
 	}
 	if len(renamed) == 0 {
-		return nil
+		return nil, nil
 	}
 	rows, err := tx.Query(ctx, "select id, settings from problem where data_set = $1 for update", id)
 	if err != nil {
-		return fmt.Errorf("reading the problems about the data set: %w", err)
+		return nil, fmt.Errorf("reading the problems about the data set: %w", err)
 	}
 	drafts := map[uuid.UUID]*problem.Draft{}
 	var of uuid.UUID
@@ -433,17 +440,29 @@ func renameInProblems(ctx context.Context, tx pgx.Tx, id uuid.UUID, before map[i
 		return json.Unmarshal(settings, draft)
 	})
 	if err != nil {
-		return fmt.Errorf("reading the problems about the data set: %w", err)
+		return nil, fmt.Errorf("reading the problems about the data set: %w", err)
 	}
+	versions = map[uuid.UUID]int64{}
 	for of, draft := range drafts {
+		before, err := encodeSettings(draft)
+		if err != nil {
+			return nil, err
+		}
 		draft.Rename(names, renamed)
 		settings, err := encodeSettings(draft)
 		if err != nil {
-			return err
+			return nil, err
 		}
-		if _, err := tx.Exec(ctx, "update problem set settings = $2 where id = $1", of, settings); err != nil {
-			return fmt.Errorf("renaming in a problem: %w", err)
+		if bytes.Equal(before, settings) {
+			continue
 		}
+		var next int64
+		err = tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1 where id = $1 returning version", of, settings).
+			Scan(&next)
+		if err != nil {
+			return nil, fmt.Errorf("renaming in a problem: %w", err)
+		}
+		versions[of] = next
 	}
-	return nil
+	return versions, nil
 }

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 
+	"grund/internal/data"
 	"grund/internal/problem"
 )
 
@@ -64,60 +65,79 @@ func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Dr
 	return p, changeError("problem", err)
 }
 
-// Problem returns a problem with its draft.
-func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (*Problem, error) {
-	p := &Problem{ID: id}
-	var settings []byte
-	err := s.pool.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and
-		owner = $2 and deleted_at is null`, id, who.ID).
-		Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &p.DataSet)
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil, ErrNotFound
-	}
-	if err != nil {
-		return nil, fmt.Errorf("reading a problem: %w", err)
-	}
-	p.Draft = problem.NewDraft()
-	if err := json.Unmarshal(settings, p.Draft); err != nil {
-		return nil, fmt.Errorf("decoding the settings of a problem: %w", err)
-	}
-	return p, nil
+// Problem is View.Problem by itself.
+func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (p *Problem, err error) {
+	err = s.View(ctx, who, func(v *View) error {
+		p, err = v.Problem(ctx, id)
+		return err
+	})
+	return p, err
+}
+
+// Written is what a write made of something: its version and the time.
+type Written struct {
+	Version   int64
+	UpdatedAt time.Time
 }
 
 // UpdateProblem replaces the draft of a problem that is still at the given
-// version, and returns the new version. Otherwise the error is a *StaleError.
+// version, and returns the version that it wrote. Otherwise the error is a *StaleError.
 // A dataSet that is not nil becomes the one that the problem is about.
 func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID) (
-	next int64, err error) {
-	settings, err := encodeSettings(draft)
-	if err != nil {
-		return 0, err
-	}
+	next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		stale := &StaleError{What: "problem"}
-		err := tx.QueryRow(ctx, "select version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id,
-			who.ID).
-			Scan(&stale.Current, &stale.UpdatedAt)
-		if err != nil {
-			return err
-		}
-		if stale.Current != version {
-			return stale
-		}
-		if dataSet != nil {
-			tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner "+
-				"= $3)", id, *dataSet, who.ID)
-			if err != nil {
-				return err
-			}
-			if tag.RowsAffected() == 0 {
-				return pgx.ErrNoRows
-			}
-		}
-		return tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1, updated_at = now() where id = $1 returning version",
-			id, settings).Scan(&next)
+		next, err = updateProblem(ctx, tx, who, id, version, draft, dataSet)
+		return err
 	})
 	return next, changeError("problem", err)
+}
+
+// ResetProblem replaces the draft of a problem that is still at the given version, and all of the
+// data set that it is about from then on, whatever version that is at.
+func (s *Store) ResetProblem(
+	ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet uuid.UUID, set *data.Set,
+) (next Written, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		// The data set first, as whoever renames its columns locks it before its problems.
+		if _, err = replaceDataSet(ctx, tx, who, dataSet, set); err != nil {
+			return err
+		}
+		next, err = updateProblem(ctx, tx, who, id, version, draft, &dataSet)
+		return err
+	})
+	return next, changeError("problem", err)
+}
+
+func updateProblem(
+	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID,
+) (next Written, err error) {
+	settings, err := encodeSettings(draft)
+	if err != nil {
+		return next, err
+	}
+	stale := &StaleError{What: "problem"}
+	err = tx.QueryRow(ctx, "select version, updated_at from problem where id = $1 and owner = $2 and deleted_at is null for update", id,
+		who.ID).
+		Scan(&stale.Current, &stale.UpdatedAt)
+	if err != nil {
+		return next, err
+	}
+	if stale.Current != version {
+		return next, stale
+	}
+	if dataSet != nil {
+		tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner "+
+			"= $3)", id, *dataSet, who.ID)
+		if err != nil {
+			return next, err
+		}
+		if tag.RowsAffected() == 0 {
+			return next, pgx.ErrNoRows
+		}
+	}
+	err = tx.QueryRow(ctx, "update problem set settings = $2, version = version + 1, updated_at = now() where id = $1 "+
+		"returning version, updated_at", id, settings).Scan(&next.Version, &next.UpdatedAt)
+	return next, err
 }
 
 // changeError makes an error of changing something of that name the caller's.

@@ -84,22 +84,23 @@ func TestVersions(t *testing.T) {
 	changed.Alpha = "0.1"
 	next, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, changed, nil)
 	require.NoError(t, err)
-	assert.Equal(t, p.Version+1, next)
+	assert.Equal(t, p.Version+1, next.Version)
 	_, err = s.UpdateProblem(ctx, Local, p.ID, p.Version, draft(), nil)
 	var stale *StaleError
 	require.ErrorAs(t, err, &stale)
-	assert.Equal(t, next, stale.Current)
+	assert.Equal(t, next.Version, stale.Current)
 	got, err := s.Problem(ctx, Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "0.1", got.Draft.Alpha, "the stale write changed nothing")
 
 	change := DataChange{Set: set(0), Rows: 3, Blocks: []Block{{2, 0, []string{"1", "2", "3"}}}}
-	next, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
+	written, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
 	require.NoError(t, err)
+	assert.Equal(t, DataWritten{Version: d.Version + 1}, written)
 	change.Blocks[0].Cells[0] = "9"
 	_, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
 	require.ErrorAs(t, err, &stale)
-	assert.Equal(t, next, stale.Current)
+	assert.Equal(t, written.Version, stale.Current)
 	kept, err := s.DataSet(ctx, Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1", "2", "3"}, kept.Set.Columns[1].Cells)
@@ -183,10 +184,12 @@ func TestReplaceAndCopyADataSet(t *testing.T) {
 	require.NoError(t, err)
 	twin, err := s.CopyDataSet(ctx, Local, d.ID, "twin")
 	require.NoError(t, err)
-	require.NoError(t, s.ReplaceDataSet(ctx, Local, d.ID, set(1)))
+	written, err := s.ReplaceDataSet(ctx, Local, d.ID, set(1))
+	require.NoError(t, err)
+	assert.Equal(t, int64(2), written.Version)
 	got, err := s.DataSet(ctx, Local, d.ID)
 	require.NoError(t, err)
-	assert.Equal(t, int64(2), got.Version)
+	assert.Equal(t, written.Version, got.Version)
 	assert.Equal(t, set(1), got.Set)
 	got, err = s.DataSet(ctx, Local, twin)
 	require.NoError(t, err)
@@ -223,18 +226,24 @@ func TestProblemsFollowRenamedColumns(t *testing.T) {
 	about.Pictures = []problem.Picture{{Variables: problem.Names{"minutes", "berth"}}}
 	p, err := s.CreateProblem(ctx, Local, about, d.ID, "")
 	require.NoError(t, err)
-	rename := func(version int64, name string) {
+	other, err := s.CreateProblem(ctx, Local, draft(), d.ID, "")
+	require.NoError(t, err)
+	rename := func(version int64, name string) DataWritten {
 		t.Helper()
 		changed := set(0)
 		changed.Columns[1].Name = name
-		_, err := s.UpdateDataSet(ctx, Local, d.ID, version, DataChange{Set: changed, Rows: 3})
+		written, err := s.UpdateDataSet(ctx, Local, d.ID, version, DataChange{Set: changed, Rows: 3})
 		require.NoError(t, err)
+		return written
 	}
-	rename(1, "")
-	rename(2, "loading time")
+	assert.Equal(t, map[uuid.UUID]int64{p.ID: 2}, rename(1, "").Problems, "the versions that it wrote")
+	assert.Equal(t, map[uuid.UUID]int64{p.ID: 3}, rename(2, "loading time").Problems)
 	got, err := s.Problem(ctx, Local, p.ID)
 	require.NoError(t, err)
-	assert.Equal(t, p.Version, got.Version)
+	assert.Equal(t, int64(3), got.Version, "what says something else is another version")
+	unconcerned, err := s.Problem(ctx, Local, other.ID)
+	require.NoError(t, err)
+	assert.Equal(t, other.Version, unconcerned.Version)
 	assert.Equal(t, problem.Roles{"response": {"loading time"}, "group": {"berth"}}, got.Draft.Roles)
 	assert.Equal(t, problem.Names{"loading time", "berth"}, got.Draft.Pictures[0].Variables)
 
@@ -312,7 +321,8 @@ func TestAnotherPersonSeesNothing(t *testing.T) {
 	_, err = s.CreateProblem(ctx, other, draft(), d.ID, "")
 	assert.ErrorIs(t, err, ErrNotFound)
 	assert.ErrorIs(t, s.DeleteDataSet(ctx, other, d.ID), ErrNotFound)
-	assert.ErrorIs(t, s.ReplaceDataSet(ctx, other, d.ID, set(0)), ErrNotFound)
+	_, err = s.ReplaceDataSet(ctx, other, d.ID, set(0))
+	assert.ErrorIs(t, err, ErrNotFound)
 	sets, err := s.DataSets(ctx, other)
 	require.NoError(t, err)
 	assert.Empty(t, sets)
@@ -364,4 +374,96 @@ func TestOneOfManyWritesIsTaken(t *testing.T) {
 	got, err := s.Problem(ctx, Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, p.Version+1, got.Version)
+}
+
+// What one View reads belongs together, however fast the data are changed meanwhile: each write
+// gives the column and all its cells one name.
+func TestAViewSeesOneState(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	named := func(n int64) DataChange {
+		changed := set(0)
+		changed.Columns[0].Name = fmt.Sprint("column ", n)
+		return DataChange{Set: changed, Rows: 3, Blocks: []Block{{1, 0, []string{fmt.Sprint(n), fmt.Sprint(n), fmt.Sprint(n)}}}}
+	}
+	d, p := keep(t, s)
+	about := draft()
+	about.Roles = problem.Roles{"group": {"berth"}}
+	_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, about, nil)
+	require.NoError(t, err)
+	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, named(1))
+	require.NoError(t, err)
+	done := make(chan error, 1)
+	go func() {
+		var err error
+		for n := int64(2); n < 150 && err == nil; n++ {
+			_, err = s.UpdateDataSet(ctx, Local, d.ID, n, named(n))
+		}
+		done <- err
+	}()
+	reads := 0
+	for ended := false; !ended; reads++ {
+		select {
+		case err := <-done:
+			require.NoError(t, err)
+			ended = true
+		default:
+		}
+		require.NoError(t, s.View(ctx, Local, func(v *View) error {
+			kept, err := v.Problem(ctx, p.ID)
+			require.NoError(t, err)
+			got, err := v.Described(ctx, kept.DataSet)
+			require.NoError(t, err)
+			require.NoError(t, v.Cells(ctx, got))
+			n := fmt.Sprint(got.Version - 1)
+			assert.Equal(t, "column "+n, got.Set.Columns[0].Name)
+			assert.Equal(t, []string{n, n, n}, got.Set.Columns[0].Cells)
+			assert.Equal(t, problem.Names{"column " + n}, kept.Draft.Roles["group"])
+			return nil
+		}))
+	}
+	assert.Greater(t, reads, 20)
+}
+
+// What could not be read back as it was meant is not stored; it is said where it stands.
+func TestChangesAreChecked(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	d, _ := keep(t, s)
+	cells := func(n int) []string { return make([]string, n) }
+	columns := func(change func(all []*data.Column)) *data.Set {
+		made := set(0)
+		change(made.Columns)
+		return made
+	}
+	for name, c := range map[string]struct {
+		change  DataChange
+		pointer string
+	}{
+		"fewer than no rows":      {DataChange{Set: set(0), Rows: -5}, "/rows"},
+		"too many rows":           {DataChange{Set: set(0), Rows: 1 << 40}, "/rows"},
+		"a block past the end":    {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, 2_000_000_000, cells(3)}}}, "/blocks/0/block"},
+		"a block before all":      {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, -1, cells(3)}}}, "/blocks/0/block"},
+		"a short block":           {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, 0, cells(2)}}}, "/blocks/0/cells"},
+		"a long block":            {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, 0, cells(4)}}}, "/blocks/0/cells"},
+		"a short block inside":    {DataChange{Set: set(0), Rows: BlockRows + 1, Blocks: []Block{{1, 0, cells(1)}}}, "/blocks/0/cells"},
+		"no such column":          {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{9, 0, cells(3)}}}, "/blocks/0/column"},
+		"cells of a derived one":  {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{3, 0, cells(3)}}}, "/blocks/0/column"},
+		"a block twice":           {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, 0, cells(3)}, {1, 0, cells(3)}}}, "/blocks/1"},
+		"a NUL":                   {DataChange{Set: set(0), Rows: 3, Blocks: []Block{{1, 0, []string{"", "a\x00", ""}}}}, "/blocks/0/cells/1"},
+		"a column that is null":   {DataChange{Set: columns(func(all []*data.Column) { all[1] = nil }), Rows: 3}, "/set/columns/1"},
+		"two columns of one key":  {DataChange{Set: columns(func(all []*data.Column) { all[1].Key = 1 }), Rows: 3}, "/set/columns/1/key"},
+		"a column without a key":  {DataChange{Set: columns(func(all []*data.Column) { all[0].Key = 0 }), Rows: 3}, "/set/columns/0/key"},
+		"a key that is too large": {DataChange{Set: columns(func(all []*data.Column) { all[0].Key = 1 << 40 }), Rows: 3}, "/set/columns/0/key"},
+		"no columns":              {DataChange{Set: &data.Set{Form: data.FormCases}, Rows: 3}, "/set/columns"},
+		"an unknown form":         {DataChange{Set: &data.Set{Form: "heap", Columns: []*data.Column{}}, Rows: 0}, "/set/form"},
+	} {
+		_, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, c.change)
+		var errs problem.Errors
+		if assert.ErrorAs(t, err, &errs, name) {
+			assert.Equal(t, c.pointer, errs[0].Pointer, name)
+		}
+	}
+	got, err := s.DataSet(ctx, Local, d.ID)
+	require.NoError(t, err)
+	assert.Equal(t, set(3), got.Set)
+	assert.Equal(t, d.Version, got.Version)
 }

@@ -22,8 +22,10 @@ type Figure struct {
 	Handles []Handle `json:"handles"`
 	// Seen is from where to where along the axis cases were observed; beyond it a line goes on
 	// unsupported.
-	Seen  Numbers `json:"seen,omitempty"`
-	Small bool    `json:"small,omitzero"` // takes half the width, beside another small one where there is one
+	Seen Numbers `json:"seen,omitempty"`
+	// Thin says that only some of the cases are drawn, where there are too many to draw all.
+	Thin  string `json:"thin,omitzero"`
+	Small bool   `json:"small,omitzero"` // takes half the width, beside another small one where there is one
 
 	from  StepID   // with which it is shown, where it stands in none
 	parts []saying // of Says, where a part of the figure is shown before the rest

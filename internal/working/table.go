@@ -325,7 +325,8 @@ func EscapeRef(name string) string { return refEscaper.Replace(name) }
 var refEscaper = strings.NewReplacer("~", "~0", "/", "~1", "|", "~2")
 
 // FirstPage returns the solution as it goes to the browser: every table cut to its first
-// page, but for those that are drawn crossed, which are seen whole.
+// page, but for those that are drawn crossed, which are seen whole, and figures of very many cases
+// thinned.
 func (s *Solution) FirstPage() *Solution {
 	whole := map[string]bool{}
 	for _, t := range s.Tables {
@@ -334,6 +335,10 @@ func (s *Solution) FirstPage() *Solution {
 		}
 	}
 	page := *s
+	page.Figures = make([]*Figure, len(s.Figures))
+	for i, f := range s.Figures {
+		page.Figures[i] = f.Thinned()
+	}
 	page.Tables = make([]*Table, len(s.Tables))
 	for i, t := range s.Tables {
 		page.Tables[i] = t

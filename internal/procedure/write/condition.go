@@ -47,10 +47,9 @@ const (
 // muchMoved is how many of its standard errors a mean may move without a single case.
 const muchMoved = 0.5
 
-// shiftOf returns how far, in its standard errors, the mean of values lies from that of the
-// others without one of them.
-func shiftOf(values []float64, without float64) float64 {
-	m := stats.NewMoments(values)
+// shiftOf returns how far, in its standard errors, the mean of cases lies from that of the others
+// without one of them.
+func shiftOf(m stats.Moments, without float64) float64 {
 	n := float64(m.N)
 	if !(m.SD > 0) || n < 2 {
 		return 0
@@ -121,9 +120,15 @@ func (s *Sheet) Outliers(groups []cases.Spread, decimals int) {
 // would move without one.
 func judgeOutliers(found []outlier, list string) (working.Status, string) {
 	most, moves, far := 0.0, "", false
+	moments := map[*cases.Spread]stats.Moments{}
 	for _, o := range found {
 		far = far || o.far
-		if shift := shiftOf(o.group.Values, o.value); shift > most {
+		m, known := moments[o.group]
+		if !known {
+			m = stats.NewMoments(o.group.Values)
+			moments[o.group] = m
+		}
+		if shift := shiftOf(m, o.value); shift > most {
 			most = shift
 			moves = fmt.Sprintf("Without case %d the mean of %s cases would lie %s of its standard errors away", o.row,
 				working.FormatNumber(float64(len(o.group.Values)), 0), working.FormatNumber(shift, 1))

@@ -12,13 +12,26 @@ export class RequestError extends Error {
   }
 }
 
-/** request sends JSON, or text and files as they are, and returns the decoded answer. */
-export async function request<T>(method: string, path: string, body?: unknown): Promise<T> {
+/** A browser lets requests go on when their page closes as long as they are no longer than 64 KiB together. */
+const mostOutliving = 60_000;
+
+/**
+ * request sends JSON, or text and files as they are, and returns the decoded answer. One that outlives goes on when the
+ * page closes, if it is not too long for that.
+ */
+export async function request<T>(
+  method: string,
+  path: string,
+  body?: unknown,
+  { outlives = false }: { outlives?: boolean } = {},
+): Promise<T> {
   const asItIs = typeof body === "string" || body instanceof Blob;
+  const sent = body === undefined || asItIs ? body : JSON.stringify(body);
   const response = await answer(path, {
     method,
     headers: body === undefined ? {} : { "Content-Type": asItIs ? "application/octet-stream" : "application/json" },
-    body: body === undefined ? undefined : asItIs ? body : JSON.stringify(body),
+    body: sent,
+    keepalive: outlives && typeof sent === "string" && sent.length < mostOutliving,
   });
   if (response.status === 204) return undefined as T;
   return (await response.json()) as T;

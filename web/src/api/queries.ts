@@ -1,6 +1,6 @@
-import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { request } from "./client";
-import type { Description, Listing, Power, PowerQuestion, Problem, ProblemSet, Solution } from "./types";
+import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
+import { RequestError, request } from "./client";
+import type { Description, Listing, Power, PowerQuestion, Problem, ProblemSet, Worked } from "./types";
 
 export const problemsQuery = queryOptions({
   queryKey: ["problems"],
@@ -19,24 +19,36 @@ export const problemQuery = (id: string) =>
     queryFn: () => request<Problem>("GET", `/api/problems/${id}`),
   });
 
-/** The solution of a kept problem with some settings changed. */
-export const workQuery = (problem: Pick<Problem, "id" | "version" | "data_version">, set: ProblemSet[]) =>
+/** Of what a solution or a part of one is asked for. */
+type Versions = Pick<Problem, "id" | "version" | "data_version">;
+
+/** outOfDate lets the problem be fetched anew where the server has another version than was asked for. */
+function outOfDate(client: QueryClient, id: string): (error: unknown) => never {
+  return (error) => {
+    if (error instanceof RequestError && error.status === 409)
+      client.invalidateQueries({ queryKey: problemQuery(id).queryKey });
+    throw error;
+  };
+}
+
+/** askOf asks the server of these versions of a problem and its data, and of no others. */
+export const askOf = <T>(client: QueryClient, { id, version, data_version }: Versions, what: string, body: object) =>
+  request<T>("POST", `/api/problems/${id}/${what}`, { version, data_version, ...body }).catch(outOfDate(client, id));
+
+/** The solution of a kept problem with some settings changed, as far as its first steps; all where steps is 0. */
+export const workQuery = (problem: Versions, set: ProblemSet[], steps: number) =>
   queryOptions({
-    queryKey: ["work", problem.id, problem.version, problem.data_version, set],
-    queryFn: () => request<Solution>("POST", `/api/problems/${problem.id}/work`, { set }),
+    queryKey: ["work", problem.id, problem.version, problem.data_version, set, steps],
+    queryFn: ({ client }) => askOf<Worked>(client, problem, "work", { set, steps }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });
 
 /** How the test of a kept problem does where something stated is true. */
-export const powerQuery = (
-  problem: Pick<Problem, "id" | "version" | "data_version">,
-  set: ProblemSet[],
-  question: PowerQuestion,
-) =>
+export const powerQuery = (problem: Versions, question: PowerQuestion) =>
   queryOptions({
-    queryKey: ["power", problem.id, problem.version, problem.data_version, set, question],
-    queryFn: () => request<Power>("POST", `/api/problems/${problem.id}/power`, { set, question }),
+    queryKey: ["power", problem.id, problem.version, problem.data_version, question],
+    queryFn: ({ client }) => askOf<Power>(client, problem, "power", { set: [], question }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,

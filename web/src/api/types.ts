@@ -194,6 +194,7 @@ export interface DataPatch {
 
 export interface DataSaved {
   version: number;
+  problems: Record<string, number>;
 }
 
 export interface DataSet {
@@ -306,6 +307,7 @@ export interface Figure {
   marks: Mark[];
   handles: Handle[];
   seen?: (number | null)[];
+  thin?: string;
   small?: boolean;
 }
 
@@ -535,6 +537,8 @@ export interface PowerQuestion {
 }
 
 export interface PowerRequest {
+  version?: number;
+  data_version?: number;
   set: ProblemSet[];
   question: PowerQuestion;
 }
@@ -656,12 +660,20 @@ export type Rule = "critical-value" | "p-value";
 
 export interface Saved {
   version: number;
+  data_version: number;
   mistakes: ProblemError[];
 }
 
 export interface SettingsRequest {
   version: number;
   set: ProblemSet[];
+  steps?: number;
+}
+
+export interface Settled {
+  problem: Problem;
+  solution: Solution | null;
+  failure: Failure | null;
 }
 
 export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule" | "bar";
@@ -694,6 +706,8 @@ export interface SimulationBlock {
 }
 
 export interface SimulationRequest {
+  version?: number;
+  data_version?: number;
   set: ProblemSet[];
 }
 
@@ -817,11 +831,20 @@ export interface Weighted {
 }
 
 export interface WorkRequest {
+  version?: number;
+  data_version?: number;
   set: ProblemSet[];
+  steps?: number;
   table?: string;
   from?: number;
   ref?: string;
   sort?: string;
   descending?: boolean;
   where?: Filter;
+}
+
+export interface Worked {
+  version: number;
+  data_version: number;
+  solution: Solution;
 }

@@ -1,5 +1,5 @@
 import { Check, CloudOff, LoaderCircle, Redo2, TriangleAlert, Undo2 } from "lucide-react";
-import type { Kept, Saving } from "../lib/kept";
+import type { Keeping, Kept, Saving } from "../lib/keeping";
 
 const states: Record<Saving, { icon: typeof Check; says: (what: string) => string }> = {
   kept: { icon: Check, says: () => "All of it is kept" },
@@ -18,12 +18,12 @@ const states: Record<Saving, { icon: typeof Check; says: (what: string) => strin
 
 interface Props {
   // biome-ignore lint/suspicious/noExplicitAny: what is kept does not matter here
-  kept: Kept<any>;
+  kept: Kept<any, any> & { keeping: Keeping<any, any> };
 }
 
 /** SavedState says whether what is on the screen is kept, and offers both versions where another tab changed it. */
 export function SavedState({ kept, what }: Props & { what: string }) {
-  const { saving, trouble, keepMine, takeTheirs } = kept;
+  const { saving, trouble, keeping } = kept;
   const state = states[saving];
   const bad = saving === "conflict" || saving === "offline" || saving === "refused";
   return (
@@ -35,10 +35,10 @@ export function SavedState({ kept, what }: Props & { what: string }) {
       </p>
       {saving === "conflict" && (
         <p className="mt-2 flex flex-wrap gap-2">
-          <button type="button" className="btn btn-sm" onClick={keepMine}>
+          <button type="button" className="btn btn-sm" onClick={keeping.keepMine}>
             Keep what I typed here
           </button>
-          <button type="button" className="btn btn-sm" onClick={takeTheirs}>
+          <button type="button" className="btn btn-sm" onClick={keeping.takeTheirs}>
             Show the other version
           </button>
         </p>
@@ -49,7 +49,7 @@ export function SavedState({ kept, what }: Props & { what: string }) {
 
 /** UndoRedo are the two buttons, named by what they undo. */
 export function UndoRedo({ kept }: Props) {
-  const { undo, redo, canUndo, canRedo } = kept;
+  const { keeping, canUndo, canRedo } = kept;
   return (
     <span className="inline-flex gap-1">
       <button
@@ -57,7 +57,7 @@ export function UndoRedo({ kept }: Props) {
         className="btn btn-ghost btn-sm"
         disabled={!canUndo}
         title={canUndo ? `Undo: ${canUndo} (Ctrl+Z)` : "Nothing to undo"}
-        onClick={undo}
+        onClick={keeping.undo}
       >
         <Undo2 size="1.1em" aria-hidden="true" />
         Undo
@@ -67,7 +67,7 @@ export function UndoRedo({ kept }: Props) {
         className="btn btn-ghost btn-sm"
         disabled={!canRedo}
         title={canRedo ? `Redo: ${canRedo} (Ctrl+Y)` : "Nothing to redo"}
-        onClick={redo}
+        onClick={keeping.redo}
       >
         <Redo2 size="1.1em" aria-hidden="true" />
         Redo

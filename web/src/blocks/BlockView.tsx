@@ -1,9 +1,11 @@
 import type { Block } from "../api/types";
 import { LongFigure } from "../figures/LongFigure";
-import { ControlView } from "../problem/ControlView";
+import { useActions } from "../solution/actions";
+import { findFigure, useSolution } from "../solution/solution";
 import { CheckView } from "./Check";
 import { ChoiceView } from "./ChoiceView";
 import { ContrastView } from "./ContrastView";
+import { ControlView } from "./ControlView";
 import { DeriveView } from "./DeriveView";
 import { FigureViews } from "./FigureViews";
 import { FormulaView } from "./Formula";
@@ -14,7 +16,6 @@ import { PowerView } from "./PowerView";
 import { ProseView } from "./Prose";
 import { ReportView } from "./Report";
 import { SimulationView } from "./SimulationView";
-import { findFigure, useSolution } from "./solution";
 import { TableView } from "./TableView";
 import { VerdictView } from "./Verdict";
 
@@ -26,7 +27,8 @@ interface Props {
 
 /** BlockView draws one block. A new kind of block is drawn here and nowhere else. */
 export function BlockView({ block, small = false }: Props) {
-  const { solution, quantities, act } = useSolution();
+  const { solution, quantities } = useSolution();
+  const { act } = useActions();
   switch (block.kind) {
     case "prose":
       return <ProseView block={block} />;
@@ -93,5 +95,7 @@ export function BlockView({ block, small = false }: Props) {
       return <SimulationView block={block} />;
     case "report":
       return <ReportView block={block} />;
+    default:
+      return block satisfies never;
   }
 }

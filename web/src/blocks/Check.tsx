@@ -1,7 +1,8 @@
 import { Check, CircleHelp, Minus, X } from "lucide-react";
 import type { Status } from "../api/types";
+import { useActions } from "../solution/actions";
+import { findCondition, useSolution } from "../solution/solution";
 import { TextView } from "./Prose";
-import { findCondition, useSolution } from "./solution";
 
 const marks: Record<Status, { icon: typeof Check; says: string; tone: string }> = {
   met: { icon: Check, says: "Met", tone: "text-primary" },
@@ -12,7 +13,8 @@ const marks: Record<Status, { icon: typeof Check; says: string; tone: string }> 
 
 /** CheckView is a condition with its ways out. */
 export function CheckView({ id }: { id: string }) {
-  const { solution, act } = useSolution();
+  const { solution } = useSolution();
+  const { act } = useActions();
   const condition = findCondition(solution, id);
   if (!condition) return null;
   const mark = marks[condition.status];

@@ -1,10 +1,10 @@
 import type { ChoiceBlock } from "../api/types";
 import { lowerFirst } from "../lib/words";
-import { useSolution } from "./solution";
+import { useActions } from "../solution/actions";
 
 /** ChoiceView ticks the values that stand together in a list of the problem; one always stays. */
 export function ChoiceView({ block }: { block: ChoiceBlock }) {
-  const { change, act } = useSolution();
+  const { change, act } = useActions();
   const { keep } = block;
   const chosen = block.choices.filter((choice) => choice.chosen).map((choice) => choice.value);
   const set = (values: string[]) =>

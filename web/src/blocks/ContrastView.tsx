@@ -1,7 +1,7 @@
 import { useState } from "react";
 import type { ContrastBlock, Tail } from "../api/types";
 import { type Side, sideOf, weightsOf } from "../lib/contrast";
-import { useSolution } from "./solution";
+import { useActions } from "../solution/actions";
 
 const tails: { value: Tail; label: string; says: string }[] = [
   { value: "left", label: "<", says: "less" },
@@ -14,7 +14,7 @@ const tails: { value: Tail; label: string; says: string }[] = [
  * of the two sides are compared, with a tail of its own.
  */
 export function ContrastView({ block }: { block: ContrastBlock }) {
-  const { change } = useSolution();
+  const { change } = useActions();
   const given = () => new Map(block.groups.map((group) => [group.code, sideOf(group)]));
   const [sides, setSides] = useState<Map<string, Side>>(given);
   const known = JSON.stringify(block.groups);

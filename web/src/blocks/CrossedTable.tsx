@@ -4,10 +4,12 @@ import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
 import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
+import { useActions } from "../solution/actions";
+import { useCurrent } from "../solution/current";
+import { findTable, useSolution } from "../solution/solution";
 import { canMove, movedBy, placesOf, viewsOf } from "./cells";
 import { NumberButton } from "./Number";
 import { Switch } from "./Switch";
-import { findTable, useSolution } from "./solution";
 
 /**
  * CrossedTable is a two-way table as a picture: in each cell what was observed, large, and
@@ -15,7 +17,8 @@ import { findTable, useSolution } from "./solution";
  * another measure in its place. Levels are joined and left out by their headers.
  */
 export function CrossedTable({ table, crossed }: { table: Table; crossed: Crossed }) {
-  const { solution, current } = useSolution();
+  const { solution } = useSolution();
+  const current = useCurrent();
   const [view, setView] = useState("counts");
   const [turned, setTurned] = useState(false);
   const [picked, setPicked] = useState<{ side: Side; names: string[] }>({ side: "rows", names: [] });
@@ -220,7 +223,8 @@ interface LevelsProps {
 
 /** Levels joins the levels that were picked, moves them or leaves them out; a click on a header picks. */
 function Levels({ picked, line, upright, join, omit, order, changed, onDone }: LevelsProps) {
-  const { change, current } = useSolution();
+  const { change } = useActions();
+  const current = useCurrent();
   const { side, names } = picked;
   const whole = (pointer: string) => (current(pointer) as Record<Side, unknown[]> | null) ?? { rows: [], columns: [] };
   const parts = names.flatMap((name) => name.split(" + "));

@@ -1,6 +1,6 @@
 import { useMutation } from "@tanstack/react-query";
 import type { DeriveBlock } from "../api/types";
-import { useSolution } from "./solution";
+import { useSolution } from "../solution/solution";
 
 /** DeriveView keeps variables that follow from the data by a formula with the data set. */
 export function DeriveView({ block }: { block: DeriveBlock }) {

@@ -1,8 +1,8 @@
 import type { View } from "../api/types";
 import { FigureView } from "../figures/FigureView";
 import { useRemembered } from "../lib/remembered";
+import { findFigure, useSolution } from "../solution/solution";
 import { Switch } from "./Switch";
-import { findFigure, useSolution } from "./solution";
 
 /** FigureViews shows one of several pictures of the same cases; which one is remembered. */
 export function FigureViews({ views }: { views: View[] }) {

@@ -1,11 +1,13 @@
 import type { Quantity } from "../api/types";
+import { useActions } from "../solution/actions";
+import { useSolution } from "../solution/solution";
 import { NumberButton, withUnit } from "./Number";
-import { useSolution } from "./solution";
 import { definition, fillIn, TeX } from "./TeX";
 
 /** FormulaView shows where a quantity comes from: in symbols, with numbers, the result. */
 export function FormulaView({ id }: { id: string }) {
-  const { quantities, open } = useSolution();
+  const { quantities } = useSolution();
+  const { open } = useActions();
   const quantity = quantities.get(id);
   if (!quantity) return null;
   return (
@@ -18,7 +20,7 @@ export function FormulaView({ id }: { id: string }) {
 
 interface LinesProps {
   quantity: Quantity;
-  quantities: Map<string, Quantity>;
+  quantities: ReadonlyMap<string, Quantity>;
   onOpen: (ref: string, at: Element) => void;
 }
 

@@ -1,7 +1,8 @@
 import type { Quantity } from "../api/types";
 import { useToast } from "../app/toasts";
 import { copyText } from "../lib/copy";
-import { useSolution } from "./solution";
+import { useActions } from "../solution/actions";
+import { useSolution } from "../solution/solution";
 
 /** withUnit returns a quantity as it is read: the number, and its unit if it has one. */
 export function withUnit(quantity: Quantity): string {
@@ -17,7 +18,8 @@ interface Props {
 
 /** NumberButton is a number that opens; with the modifier key it copies all its digits. */
 export function NumberButton({ id, words, className = "", children }: Props) {
-  const { quantities, open } = useSolution();
+  const { quantities } = useSolution();
+  const { open } = useActions();
   const toast = useToast();
   const quantity = quantities.get(id);
   if (!quantity) {

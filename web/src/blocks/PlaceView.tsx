@@ -1,11 +1,11 @@
 import { useId, useState } from "react";
 import type { PlaceBlock } from "../api/types";
 import { readNumber } from "../lib/number";
-import { useSolution } from "./solution";
+import { useActions } from "../solution/actions";
 
 /** PlaceView asks for a value of each predictor, at which the response is then predicted. */
 export function PlaceView({ block }: { block: PlaceBlock }) {
-  const { change } = useSolution();
+  const { change } = useActions();
   const id = useId();
   const [typed, setTyped] = useState<Record<number, string>>({});
   const known = block.fields.map((field) => field.label).join("|");

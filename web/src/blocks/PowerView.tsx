@@ -6,7 +6,7 @@ import { FigureView } from "../figures/FigureView";
 import { readNumber, writeNumber } from "../lib/number";
 import { useRemembered } from "../lib/remembered";
 import { upperFirst, whole } from "../lib/words";
-import { useSolution } from "./solution";
+import { useSolution } from "../solution/solution";
 
 /** What a person typed, by input; the power that is asked for is “target”. */
 type Typed = Record<string, string>;

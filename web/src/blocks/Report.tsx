@@ -1,8 +1,8 @@
 import type { ReportLine } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyReport } from "../lib/copy";
+import { useSolution } from "../solution/solution";
 import { TextView } from "./Prose";
-import { useSolution } from "./solution";
 
 /** ReportView is the line for a paper, ready to copy. */
 export function ReportView({ block }: { block: ReportLine }) {

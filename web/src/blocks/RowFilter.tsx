@@ -2,7 +2,8 @@ import { useMutation } from "@tanstack/react-query";
 import { useId } from "react";
 import type { Column, Filter, Relation, Table } from "../api/types";
 import { readNumber } from "../lib/number";
-import { type RowsAsked, useSolution } from "./solution";
+import { useChosen } from "../solution/chosen";
+import { type RowsAsked, useSolution } from "../solution/solution";
 
 /** What is typed to filter rows; it filters once it has a value that can be. */
 export interface TypedFilter {
@@ -39,7 +40,8 @@ interface Props {
 
 /** RowFilter keeps the rows of a table in which a column is so, and chooses their cases. */
 export function RowFilter({ table, kept, asked, typed, onType }: Props) {
-  const { rows, choose } = useSolution();
+  const { rows } = useSolution();
+  const { choose } = useChosen();
   const id = useId();
   const columns = table.columns.filter((column) => !column.hidden);
   const column = columns.find((each) => each.id === typed.column);

@@ -1,12 +1,14 @@
 import type { SimulationBlock } from "../api/types";
 import { FigureView } from "../figures/FigureView";
 import { whole } from "../lib/words";
+import { useSimulating } from "../solution/simulating";
+import { findFigure, useSolution } from "../solution/solution";
 import { NumberButton } from "./Number";
-import { findFigure, useSolution } from "./solution";
 
 /** SimulationView offers to see the p-value: samples drawn under H₀, and how many are as extreme as the one observed. */
 export function SimulationView({ block }: { block: SimulationBlock }) {
-  const { solution, simulation } = useSolution();
+  const { solution } = useSolution();
+  const simulation = useSimulating();
   if (!simulation) return null;
   const { state, running, error, start, stop, clear } = simulation;
   const curve = findFigure(solution, "curve");

@@ -4,10 +4,11 @@ import type { Column, Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
 import { scrollable } from "../lib/scrollable";
+import { useChosen } from "../solution/chosen";
+import { findTable, type RowsAsked, useSolution, versionOf } from "../solution/solution";
 import { CrossedTable } from "./CrossedTable";
 import { NumberButton } from "./Number";
 import { filterOf, RowFilter, type TypedFilter } from "./RowFilter";
-import { findTable, type RowsAsked, useSolution, versionOf } from "./solution";
 
 /** Longer tables are folded, so that a step can be read past them. */
 const folded = 12;
@@ -49,7 +50,8 @@ interface RowsProps {
 
 /** TableRows shows a table's rows; further pages come on request. */
 export function TableRows({ table, whole = false }: RowsProps) {
-  const { rows, chosen, choose } = useSolution();
+  const { rows } = useSolution();
+  const { chosen, choose } = useChosen();
   const [order, setOrder] = useState<RowOrder | undefined>();
   const [typed, setTyped] = useState<TypedFilter>(() => firstFilter(table));
   const asked: RowsAsked = { ...order, where: filterOf(typed, table.columns) };

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import type { Quantity } from "../api/types";
 
 /** KaTeX comes when the first formula is shown. */
@@ -21,13 +22,17 @@ interface Props {
 /** TeX sets a formula; until KaTeX is there it keeps the place. */
 export function TeX({ tex, display = false, onOpen }: Props) {
   const { data: katex } = useQuery(katexQuery);
-  if (!katex) return <span className="inline-block min-h-[1.6em]" aria-busy="true" />;
-  const html = katex.renderToString(tex, {
-    displayMode: display,
-    throwOnError: false,
-    strict: false,
-    trust: (context) => context.command === "\\htmlData",
-  });
+  const html = useMemo(
+    () =>
+      katex?.renderToString(tex, {
+        displayMode: display,
+        throwOnError: false,
+        strict: false,
+        trust: (context) => context.command === "\\htmlData",
+      }),
+    [katex, tex, display],
+  );
+  if (html === undefined) return <span className="inline-block min-h-[1.6em]" aria-busy="true" />;
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: a shortcut for the mouse; the result beside it opens by key
     // biome-ignore lint/a11y/useKeyWithClickEvents: as above
@@ -51,7 +56,11 @@ export function texNumber(display: string): string {
 }
 
 /** fillIn puts symbols or numbers where a printed formula names its inputs. */
-export function fillIn(printed: string, show: "symbols" | "numbers", quantities: Map<string, Quantity>): string {
+export function fillIn(
+  printed: string,
+  show: "symbols" | "numbers",
+  quantities: ReadonlyMap<string, Quantity>,
+): string {
   return printed.replace(
     placeholder,
     (_, plain: string | undefined, bracketed: string | undefined, power: string | undefined) => {
@@ -66,7 +75,7 @@ export function fillIn(printed: string, show: "symbols" | "numbers", quantities:
 }
 
 /** definition sets a quantity's symbol equal to its formula, unless the one is the other. */
-export function definition(quantity: Quantity, quantities: Map<string, Quantity>): string {
+export function definition(quantity: Quantity, quantities: ReadonlyMap<string, Quantity>): string {
   const symbolic = quantity.formula?.symbolic ?? "";
   const bare = symbolic.replace(placeholder, (_, plain, bracketed, power) => {
     return `${quantities.get(plain ?? bracketed)?.symbol ?? ""}${power ?? ""}`;

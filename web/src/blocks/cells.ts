@@ -18,7 +18,7 @@ export function cellFormula(
   column: Column,
   row: number,
   show: "symbols" | "numbers",
-  quantities: Map<string, Quantity>,
+  quantities: ReadonlyMap<string, Quantity>,
 ): string {
   return (column.formula ?? "").replace(/@\{([^{}]*)\}/g, (_, id: string) => {
     const at = table.columns.findIndex((each) => each.id === id);

@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Download, RotateCcw, Trash2 } from "lucide-react";
-import { useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { request } from "../api/client";
 import type { KeptSet } from "../api/types";
@@ -8,7 +8,7 @@ import { Message } from "../app/Message";
 import { SavedState, UndoRedo } from "../app/SavedState";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
-import { type Kept, useKept } from "../lib/kept";
+import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
 import { DataTable } from "./DataTable";
@@ -40,41 +40,50 @@ export function DataPage() {
   return <Page key={held.id} held={held} />;
 }
 
-/** useKeptSheet holds a data set that is kept on the server. */
-function useKeptSheet(held: HeldSet): { kept: Kept<Sheet>; version: number } {
+/** useKeptSheet holds a data set that is kept on the server, with its version. */
+function useKeptSheet(held: HeldSet) {
   const client = useQueryClient();
-  const [version, setVersion] = useState(held.version);
-  const at = useRef(held.version);
-  const taken = (sheet: Sheet, next: number) => {
-    at.current = next;
-    setVersion(next);
-    client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet, version: next });
+  const refresh = () => {
     client.invalidateQueries({ queryKey: ["data-sets"] });
     client.invalidateQueries({ queryKey: ["problem"] });
   };
-  const kept = useKept<Sheet>(held.sheet, {
-    save: async (sheet, before) => taken(sheet, await saveSheet(held.id, at.current, sheet, before)),
-    theirs: async () => {
-      const fresh = await client.fetchQuery({ ...dataSetQuery(held.id), staleTime: 0 });
-      taken(fresh.sheet, fresh.version);
-      return fresh.sheet;
+  return useKeeping<Sheet, number>(
+    `data:${held.id}`,
+    { state: held.sheet, base: held.version },
+    {
+      quiet: 500,
+      save: async (sheet, kept) => {
+        const { version } = await saveSheet(held.id, kept.base, sheet, kept.state);
+        client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet, version });
+        refresh();
+        return version;
+      },
+      theirs: async () => {
+        const { sheet, version } = await client.fetchQuery({ ...dataSetQuery(held.id), staleTime: 0 });
+        refresh();
+        return { state: sheet, base: version };
+      },
     },
-  });
-  return { kept, version };
+  );
 }
 
 function Page({ held }: { held: HeldSet }) {
-  const { kept, version } = useKeptSheet(held);
-  const sheet = kept.state;
+  const kept = useKeptSheet(held);
+  const { state: sheet, base: version, keeping } = kept;
+  // What came anew from the server is shown, unless something here is not kept yet.
+  useEffect(() => {
+    if (held.version > keeping.snapshot().base) keeping.adopt({ state: held.sheet, base: held.version });
+  }, [held, keeping]);
   const checked = useCheck(held.id, version);
   const [params] = useSearchParams();
   const [looked, setLooked] = useState<string[]>(() => params.getAll("look"));
   const table = useRef<GridHandle>(null);
-  const view: SheetView = { id: held.id, version, sheet, ...kept, ...checked };
+  const { change, undo, redo, flush } = keeping;
+  const view: SheetView = { id: held.id, version, sheet, change, undo, redo, flush, ...checked };
   const choices = useLookChoices(view, looked);
   useShortcuts([
-    { key: "Ctrl+z", says: "Undo", act: kept.undo },
-    { key: "Ctrl+y", says: "Redo", act: kept.redo },
+    { key: "Ctrl+z", says: "Undo", act: undo },
+    { key: "Ctrl+y", says: "Redo", act: redo },
   ]);
   // With one column a group, or a table of counts, the variables are not the columns.
   const byColumn = sheet.form === "cases";
@@ -142,8 +151,8 @@ function useLookChoices({ sheet, profiles }: SheetView, looked: string[]): LookC
 const formats = ["csv", "tsv", "xlsx", "ods", "json"];
 
 /** Heading names the data set, says whether it is kept, and holds what is done with it as a whole. */
-function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
-  const { state: sheet, change } = kept;
+function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: HeldSet }) {
+  const { state: sheet, keeping } = kept;
   const client = useQueryClient();
   const navigate = useNavigate();
   const toast = useToast();
@@ -152,7 +161,7 @@ function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
   const fail = (error: Error) => toast({ says: error.message, bad: true });
   const copy = useMutation({
     mutationFn: async () => {
-      await kept.flush();
+      await keeping.flush();
       return request<KeptSet>("POST", `${at}/copy`, { name: `${sheet.name || "Untitled data"} (copy)` });
     },
     onSuccess: (twin) => {
@@ -164,14 +173,14 @@ function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
   });
   const reset = useMutation({
     mutationFn: async () => {
-      await kept.flush();
+      await keeping.flush();
       return request<KeptSet>("POST", `${at}/reset`);
     },
     onSuccess: (fresh) => {
-      // As a change like any other, so that it can be undone.
       const first = sheetOf(fresh.set as NonNullable<KeptSet["set"]>);
-      kept.change("set back as it was at first", () => first);
-      kept.keepMine();
+      keeping.take("set back as it was at first", { state: first, base: fresh.version });
+      client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet: first, version: fresh.version });
+      refresh();
     },
     onError: fail,
   });
@@ -200,7 +209,7 @@ function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
           className="-ml-1.5 min-w-40 flex-1 rounded bg-transparent px-1.5 font-semibold font-serif text-[1.5rem] outline-none hover:bg-base-200 focus:bg-base-200"
           placeholder="Untitled data"
           value={sheet.name}
-          onChange={(event) => change("name of the data set", (s) => ({ ...s, name: event.target.value }))}
+          onChange={(event) => keeping.change("name of the data set", (s) => ({ ...s, name: event.target.value }))}
         />
         <UndoRedo kept={kept} />
         <details className="dropdown dropdown-end">
@@ -259,7 +268,7 @@ function Heading({ kept, held }: { kept: Kept<Sheet>; held: HeldSet }) {
           className="field-sizing-content -ml-1.5 min-h-[24px] min-w-52 flex-1 resize-none rounded bg-transparent px-1.5 text-muted outline-none hover:bg-base-200 focus:bg-base-200"
           placeholder="A line that says what it holds"
           value={sheet.about}
-          onChange={(event) => change("what the data set holds", (s) => ({ ...s, about: event.target.value }))}
+          onChange={(event) => keeping.change("what the data set holds", (s) => ({ ...s, about: event.target.value }))}
         />
         <div className="-mt-4">
           <SavedState kept={kept} what="data set" />

@@ -1,15 +1,16 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useId, useState } from "react";
+import { useId, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { request } from "../api/client";
 import { proceduresQuery } from "../api/queries";
-import type { Form, Look, Picture, Problem, Share, Suggestion } from "../api/types";
-import { plainView, SolutionProvider } from "../blocks/solution";
+import type { Form, Look, Picture, Problem, Share, Suggestion, Table } from "../api/types";
 import { TableRows } from "../blocks/TableView";
 import { BoxParts } from "../figures/BoxParts";
 import { FigureView } from "../figures/FigureView";
 import { readNumber } from "../lib/number";
 import { upperFirst } from "../lib/words";
+import { ChosenProvider } from "../solution/chosen";
+import { SolutionProvider, tablesOnly } from "../solution/solution";
 import { useSheet } from "./context";
 import { KeepPicture } from "./KeepPicture";
 
@@ -103,7 +104,7 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
         </p>
       )}
       {look && chosen.length > 0 && !error && (
-        <SolutionProvider value={plainView(look.tables, look.figure ? [look.figure] : [], onCases)}>
+        <Shown tables={look.tables} onCases={onCases}>
           <div>
             <h2 className="font-semibold font-serif text-[1.25rem] leading-tight">{look.title}</h2>
             <p className="text-muted">{look.says}</p>
@@ -168,9 +169,27 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
               {note}
             </p>
           ))}
-        </SolutionProvider>
+        </Shown>
       )}
     </section>
+  );
+}
+
+const noCase: ReadonlySet<number> = new Set();
+
+interface ShownProps {
+  tables: Table[];
+  onCases: (cases: number[]) => void;
+  children: React.ReactNode;
+}
+
+/** Shown gives tables and figures that belong to no solution; a case in them is gone to. */
+function Shown({ tables, onCases, children }: ShownProps) {
+  const view = useMemo(() => tablesOnly(tables), [tables]);
+  return (
+    <SolutionProvider value={view}>
+      <ChosenProvider value={{ chosen: noCase, choose: onCases }}>{children}</ChosenProvider>
+    </SolutionProvider>
   );
 }
 

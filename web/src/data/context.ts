@@ -32,11 +32,9 @@ export const dataSetQuery = (id: string) =>
     structuralSharing: false, // cells are shared by the sheet's own means
   });
 
-/** saveSheet sends what is different in a sheet, and returns the new version. */
-export async function saveSheet(id: string, version: number, sheet: Sheet, kept: Sheet): Promise<number> {
-  const saved = await request<DataSaved>("PATCH", `/api/data-sets/${id}`, { version, ...patchOf(sheet, kept) });
-  return saved.version;
-}
+/** saveSheet sends what is different in a sheet, and returns the versions that were written. */
+export const saveSheet = (id: string, version: number, sheet: Sheet, kept: Sheet): Promise<DataSaved> =>
+  request<DataSaved>("PATCH", `/api/data-sets/${id}`, { version, ...patchOf(sheet, kept) });
 
 /**
  * keepDerived adds derived variables to a data set as it is now, under names that are free,
@@ -52,7 +50,7 @@ export async function keepDerived(
     names.push(free);
     return withColumn(sheet, sheet.columns.length, { name: free, unit: unit ?? "", formula });
   }, held.sheet);
-  const version = await saveSheet(held.id, held.version, next, held.sheet);
+  const { version } = await saveSheet(held.id, held.version, next, held.sheet);
   return {
     names,
     undo: async () => {

@@ -14,22 +14,24 @@ import { SummaryFields } from "./SummaryFields";
 
 /** useDraftSheet returns the data set of the draft, for the parts that show and change it. */
 export function useDraftSheet(): SheetView {
-  const { kept, dataSet, dataVersion } = useDraft();
-  const checked = useCheck(dataSet, dataVersion);
+  const { kept, dataSet } = useDraft();
+  const { keeping } = kept;
+  const { version = 0 } = kept.base.sets.get(dataSet) ?? {};
+  const checked = useCheck(dataSet, version);
   const { sheet } = kept.state;
   return {
     id: dataSet,
-    version: dataVersion,
+    version,
     sheet,
     change: (says, next) =>
-      kept.change(says, (state) => {
+      keeping.change(says, (state) => {
         const changed = next(state.sheet);
         if (changed === state.sheet) return state;
         return { ...state, sheet: changed, draft: followNames(state.draft, state.sheet, changed) };
       }),
-    undo: kept.undo,
-    redo: kept.redo,
-    flush: kept.flush,
+    undo: keeping.undo,
+    redo: keeping.redo,
+    flush: keeping.flush,
     ...checked,
   };
 }

@@ -1,12 +1,12 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { writesDone } from "../api/leaving";
 import { problemQuery, proceduresQuery } from "../api/queries";
 import type { Description, Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { dataSetQuery, type HeldSet } from "../data/context";
+import { leftKept } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { DataFields } from "./DataFields";
 import { DraftProvider, useDraftState } from "./draft";
@@ -49,14 +49,19 @@ export function EditPage() {
   return <Editor key={problem.id} problem={problem} held={held} procedures={procedures} />;
 }
 
-/** useFresh fetches the problem anew once the page that was left has kept its last change, and says when that is done. */
+/** useFresh fetches the problem and its data anew once the page that was left has kept its last change, and says when that is done. */
 function useFresh(id: string): boolean {
   const client = useQueryClient();
   const [done, setDone] = useState("");
   useEffect(() => {
     let here = true;
-    writesDone(id)
-      .then(() => client.fetchQuery({ ...problemQuery(id), staleTime: 0 }))
+    const fetchAll = async () => {
+      await leftKept(`settings:${id}`);
+      const { data_set } = await client.fetchQuery({ ...problemQuery(id), staleTime: 0 });
+      await leftKept(`data:${data_set}`);
+      await client.fetchQuery({ ...dataSetQuery(data_set), staleTime: 0 });
+    };
+    fetchAll()
       .catch(() => {}) // the query itself says what went wrong
       .finally(() => here && setDone(id));
     return () => {
@@ -75,10 +80,11 @@ interface EditorProps {
 function Editor({ problem, held, procedures }: EditorProps) {
   const state = useDraftState(problem, held, procedures);
   const navigate = useNavigate();
-  const work = () => state.kept.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
+  const { keeping } = state.kept;
+  const work = () => keeping.flush().then((kept) => kept && navigate(`/problems/${problem.id}`));
   useShortcuts([
-    { key: "Ctrl+z", says: "Undo", act: state.kept.undo },
-    { key: "Ctrl+y", says: "Redo", act: state.kept.redo },
+    { key: "Ctrl+z", says: "Undo", act: keeping.undo },
+    { key: "Ctrl+y", says: "Redo", act: keeping.redo },
     { key: "w", says: "Work the problem", act: work },
   ]);
   const title = state.draft.title || "Untitled problem";

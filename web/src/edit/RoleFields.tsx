@@ -2,9 +2,10 @@ import { useMemo } from "react";
 import type { DescribeRole, Kind } from "../api/types";
 import { setColumn } from "../data/sheet";
 import { useDraftSheet } from "./DataFields";
-import { namesOf, useDraft } from "./draft";
+import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 import { levelsOf } from "./levels";
+import { namesOf } from "./roles";
 import { ProcedureField } from "./TestFields";
 
 /** RoleFields say which variable plays which role, and which group comes first. */

@@ -4,9 +4,10 @@ import { readNamed, readNames, readNumber, readNumbers, readPlaces, writeValue }
 import { pointerTo } from "../lib/pointer";
 import { upperFirst } from "../lib/words";
 import { useDraftSheet } from "./DataFields";
-import { namesOf, useDraft } from "./draft";
+import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 import { type Levels, levelsOf, levelsOfVariable } from "./levels";
+import { namesOf } from "./roles";
 
 const tails: { value: Tail; says: string }[] = [
   { value: "both", says: "it differs, on either side (two tails)" },

@@ -1,17 +1,25 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { createContext, useContext, useRef, useState } from "react";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
+import { createContext, useContext } from "react";
 import { request } from "../api/client";
 import { problemQuery } from "../api/queries";
 import type { Description, Draft, Problem, ProblemError, Saved } from "../api/types";
 import { dataSetQuery, type HeldSet, saveSheet } from "../data/context";
 import type { Sheet } from "../data/sheet";
-import { type Kept, useKept } from "../lib/kept";
+import type { Held, Keeping, Kept, Way } from "../lib/keeping";
+import { useKeeping } from "../lib/keepings";
 
 /** What is edited together, with one undo: the problem's draft and the data set that it is about. */
 export interface Edited {
   draft: Draft;
   dataSet: string;
   sheet: Sheet;
+}
+
+/** What the server has: the problem's version and what is wrong with it, and each data set that was taken. */
+export interface EditBase {
+  version: number;
+  mistakes: ProblemError[];
+  sets: ReadonlyMap<string, Pick<HeldSet, "version" | "sheet">>;
 }
 
 export interface DraftState {
@@ -22,13 +30,11 @@ export interface DraftState {
   description: Description;
   procedures: Description[];
   mistakes: ProblemError[];
-  kept: Kept<Edited>;
+  kept: Kept<Edited, EditBase> & { keeping: Keeping<Edited, EditBase> };
   /** Changes the draft; says names the change for undo. */
   change: (says: string, next: (draft: Draft) => Draft) => void;
   /** Puts another data set in place of the one that the problem is about. */
   takeDataSet: (id: string) => Promise<void>;
-  /** Of the data set as it is kept. */
-  dataVersion: number;
 }
 
 const Context = createContext<DraftState | null>(null);
@@ -42,94 +48,85 @@ export function useDraft(): DraftState {
   return state;
 }
 
-/** useDraftState holds a draft and its data set, and keeps both as they are changed. */
-export function useDraftState(problem: Problem, held: HeldSet, procedures: Description[]): DraftState {
-  const client = useQueryClient();
-  const [mistakes, setMistakes] = useState(problem.mistakes);
-  const [dataVersion, setDataVersion] = useState(held.version);
-  // The versions that the next write is based on; of every data set that was taken.
-  const versions = useRef({ problem: problem.version, sets: new Map([[held.id, held.version]]) });
-  const saved = (answer: Saved, draft: Draft, dataSet: string) => {
-    versions.current.problem = answer.version;
-    setMistakes(answer.mistakes);
-    client.setQueryData(problemQuery(problem.id).queryKey, (old) =>
-      old
-        ? {
-            ...old,
-            draft,
-            version: answer.version,
-            mistakes: answer.mistakes,
-            data_set: dataSet,
-            data_version: versions.current.sets.get(dataSet) ?? 0,
-          }
-        : old,
-    );
-    client.invalidateQueries({ queryKey: ["problems"] });
-  };
-  const kept = useKept<Edited>(
-    { draft: problem.draft as Draft, dataSet: held.id, sheet: held.sheet },
-    {
-      save: async (state, before, mark) => {
-        const { draft, dataSet, sheet } = state;
-        let base = before;
-        if (sheet !== base.sheet && dataSet === base.dataSet) {
-          const version = versions.current.sets.get(dataSet) ?? 0;
-          const next = await saveSheet(dataSet, version, sheet, base.sheet);
-          versions.current.sets.set(dataSet, next);
-          setDataVersion(next);
-          client.setQueryData(dataSetQuery(dataSet).queryKey, (old) => (old ? { ...old, sheet, version: next } : old));
-          client.invalidateQueries({ queryKey: ["data-sets"] });
-          base = { ...base, sheet };
-          mark(base);
-        }
-        if (draft !== base.draft || dataSet !== base.dataSet) {
-          const body = { version: versions.current.problem, draft, data_set: dataSet };
-          saved(await request<Saved>("PUT", `/api/problems/${problem.id}`, body), draft, dataSet);
-        } else {
-          saved(await request<Saved>("GET", `/api/problems/${problem.id}/check`), draft, dataSet);
-        }
-      },
-      theirs: async () => {
-        const theirs = await client.fetchQuery({ ...problemQuery(problem.id), staleTime: 0 });
-        const set = await client.fetchQuery({ ...dataSetQuery(theirs.data_set), staleTime: 0 });
-        versions.current.problem = theirs.version;
-        versions.current.sets.set(set.id, set.version);
-        setDataVersion(set.version);
-        setMistakes(theirs.mistakes);
-        return { draft: theirs.draft as Draft, dataSet: set.id, sheet: set.sheet };
-      },
-    },
-  );
+const withSet = (base: EditBase, set: Pick<HeldSet, "id" | "version" | "sheet">): EditBase => ({
+  ...base,
+  sets: new Map(base.sets).set(set.id, { version: set.version, sheet: set.sheet }),
+});
+
+const heldOf = (problem: Problem, set: HeldSet): Held<Edited, EditBase> => ({
+  state: { draft: problem.draft as Draft, dataSet: set.id, sheet: set.sheet },
+  base: withSet({ version: problem.version, mistakes: problem.mistakes, sets: new Map() }, set),
+});
+
+/** editWay keeps a problem and the data set that it is about. */
+function editWay(client: QueryClient, id: string): Way<Edited, EditBase> {
   return {
-    id: problem.id,
-    draft: kept.state.draft,
-    dataSet: kept.state.dataSet,
-    description: (procedures.find((each) => each.id === kept.state.draft.procedure) ?? procedures[0]) as Description,
-    procedures,
-    mistakes,
-    kept,
-    dataVersion,
-    change: (says, next) =>
-      kept.change(says, (state) => {
-        const draft = next(state.draft);
-        return draft === state.draft ? state : { ...state, draft };
-      }),
-    takeDataSet: async (id) => {
-      if (!(await kept.flush())) return;
-      const set = await client.fetchQuery({ ...dataSetQuery(id), staleTime: 0 });
-      versions.current.sets.set(id, set.version);
-      setDataVersion(set.version);
-      kept.change("take another data set", (state) => ({
-        draft: { ...state.draft, roles: {}, leave_out: [], leave_out_where: undefined },
-        dataSet: id,
-        sheet: set.sheet,
-      }));
+    quiet: 500,
+    save: async ({ draft, dataSet, sheet }, kept, mark) => {
+      let { base } = kept;
+      let set = base.sets.get(dataSet);
+      if (!set) {
+        // The other version of the problem, which mine is put over, is about another data set.
+        set = await client.fetchQuery({ ...dataSetQuery(dataSet), staleTime: 0 });
+        base = withSet(base, { ...set, id: dataSet });
+      }
+      if (sheet !== set.sheet) {
+        const saved = await saveSheet(dataSet, set.version, sheet, set.sheet);
+        base = withSet({ ...base, version: saved.problems[id] ?? base.version }, { id: dataSet, ...saved, sheet });
+        mark({ state: { ...kept.state, sheet: dataSet === kept.state.dataSet ? sheet : kept.state.sheet }, base });
+        client.setQueryData(dataSetQuery(dataSet).queryKey, (old) => old && { ...old, sheet, version: saved.version });
+        client.invalidateQueries({ queryKey: ["data-sets"] });
+      }
+      const changed = draft !== kept.state.draft || dataSet !== kept.state.dataSet;
+      const saved = changed
+        ? await request<Saved>("PUT", `/api/problems/${id}`, { version: base.version, draft, data_set: dataSet })
+        : await request<Saved>("GET", `/api/problems/${id}/check`);
+      // What was only looked at may be another's already: its version is not the one that was written here.
+      const version = changed ? saved.version : base.version;
+      base = { ...base, version, mistakes: saved.mistakes };
+      const { version: dataVersion = 0 } = base.sets.get(dataSet) ?? {};
+      client.setQueryData(problemQuery(id).queryKey, (old) => {
+        if (!old) return old;
+        return { ...old, draft, version, mistakes: saved.mistakes, data_set: dataSet, data_version: dataVersion };
+      });
+      client.invalidateQueries({ queryKey: ["problems"] });
+      return base;
+    },
+    theirs: async () => {
+      const problem = await client.fetchQuery({ ...problemQuery(id), staleTime: 0 });
+      return heldOf(problem, await client.fetchQuery({ ...dataSetQuery(problem.data_set), staleTime: 0 }));
     },
   };
 }
 
-/** namesOf returns the variables of a role as a list. */
-export function namesOf(draft: Draft, role: string): string[] {
-  const names = draft.roles[role];
-  return names === undefined ? [] : Array.isArray(names) ? names : [names];
+/** useDraftState holds a draft and its data set, and keeps both as they are changed. */
+export function useDraftState(problem: Problem, held: HeldSet, procedures: Description[]): DraftState {
+  const client = useQueryClient();
+  const { id } = problem;
+  const kept = useKeeping<Edited, EditBase>(`draft:${id}`, heldOf(problem, held), editWay(client, id));
+  const { state, base, keeping } = kept;
+  return {
+    id,
+    draft: state.draft,
+    dataSet: state.dataSet,
+    description: (procedures.find((each) => each.id === state.draft.procedure) ?? procedures[0]) as Description,
+    procedures,
+    mistakes: base.mistakes,
+    kept,
+    change: (says, next) =>
+      keeping.change(says, (now) => {
+        const draft = next(now.draft);
+        return draft === now.draft ? now : { ...now, draft };
+      }),
+    takeDataSet: async (other) => {
+      if (!(await keeping.flush())) return;
+      const set = await client.fetchQuery({ ...dataSetQuery(other), staleTime: 0 });
+      keeping.learn((now) => withSet(now, set));
+      keeping.change("take another data set", (now) => ({
+        draft: { ...now.draft, roles: {}, leave_out: [], leave_out_where: undefined },
+        dataSet: other,
+        sheet: set.sheet,
+      }));
+    },
+  };
 }

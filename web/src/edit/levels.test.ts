@@ -2,8 +2,8 @@ import { expect, test } from "vitest";
 import type { Draft } from "../api/types";
 import type { SheetView } from "../data/context";
 import { blocksOf, newColumn, type Sheet } from "../data/sheet";
-import { namesOf } from "./draft";
 import { levelsOf, levelsOfVariable } from "./levels";
+import { namesOf } from "./roles";
 
 function sheetWith(form: string, ...columns: [name: string, cells: string[], more?: object][]): Sheet {
   const empty = { form, rows: 0, columns: [] } as unknown as Sheet;

@@ -1,7 +1,7 @@
 import type { Draft } from "../api/types";
 import type { SheetView } from "../data/context";
 import { cellsOf, isDerived } from "../data/sheet";
-import { namesOf } from "./draft";
+import { namesOf } from "./roles";
 
 /** Levels are the codes of a category in their order, with the names of those that have one. */
 export interface Levels {

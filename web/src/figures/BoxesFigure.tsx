@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
+import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Dots } from "./Dots";
 import { labelRoom, present, shortened } from "./marks";
@@ -7,8 +8,6 @@ import { labelRoom, present, shortened } from "./marks";
 interface Props {
   figure: Figure;
   width: number;
-  chosen: ReadonlySet<number>;
-  onChoose: (cases: number[]) => void;
 }
 
 const rowHeight = 62;
@@ -19,7 +18,8 @@ export function boxesHeight(figure: Figure): number {
 }
 
 /** BoxesFigure has a row for each group: its box, its mean, and every case as a dot under it. */
-export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
+export function BoxesFigure({ figure, width }: Props) {
+  const { chosen, choose } = useChosen();
   const rows = figure.marks.filter((mark) => mark.shape === "box");
   const left = rows.some((row) => row.label) ? labelRoom(rows.map((row) => row.label)) : 14;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
@@ -53,9 +53,9 @@ export function BoxesFigure({ figure, width, chosen, onChoose }: Props) {
             {figure.marks
               .filter((m) => m.role === "outlier" && (m.row ?? 0) === row)
               .map((m) => (
-                <Outliers key="outliers" mark={m} x={x} y={y} onChoose={onChoose} />
+                <Outliers key="outliers" mark={m} x={x} y={y} onChoose={choose} />
               ))}
-            {cases && <Dots mark={cases} x={x} y={y + 18} chosen={chosen} onChoose={onChoose} />}
+            {cases && <Dots mark={cases} x={x} y={y + 18} chosen={chosen} onChoose={choose} />}
           </g>
         );
       })}

@@ -1,6 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import { area, curveLinear, line } from "d3-shape";
-import type { Figure, Mark, Role, Simulation } from "../api/types";
+import type { Figure, Mark, Simulation } from "../api/types";
 import { AxisView } from "./Axis";
 import { present, useHatch } from "./marks";
 import { barTop, SimulatedBars } from "./SimulatedBars";
@@ -10,8 +10,6 @@ interface Props {
   width: number;
   height: number;
   onOpen: (ref: string, at: Element) => void;
-  /** Roles that are shown; all when not given. */
-  roles?: Role[];
   /** Drawn behind the curve. */
   simulation?: Simulation | null;
 }
@@ -24,10 +22,10 @@ function points(mark: Mark): Point[] {
 }
 
 /** CurveFigure is a density with the rejection region, the statistic and the area that is p. */
-export function CurveFigure({ figure, width, height, onOpen, roles, simulation }: Props) {
+export function CurveFigure({ figure, width, height, onOpen, simulation }: Props) {
   const { id, hatch } = useHatch();
-  const marks = figure.marks.filter((mark) => !roles || roles.includes(mark.role));
-  const curve = figure.marks.find((mark) => mark.shape === "line");
+  const { marks } = figure;
+  const curve = marks.find((mark) => mark.shape === "line");
   const top = Math.max(...present(curve?.y), simulation ? barTop(simulation) : 0);
   const x = scaleLinear([figure.axis.min ?? -4, figure.axis.max ?? 4], [12, width - 12]);
   const base = height - 24;

@@ -1,9 +1,10 @@
 import { useId, useRef, useState } from "react";
-import type { Figure, Form, Handle, Role } from "../api/types";
+import type { Figure, Form, Handle } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
-import { useSolution } from "../blocks/solution";
 import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
 import { readNumber, writeNumber } from "../lib/number";
+import { useActions } from "../solution/actions";
+import { useSimulating } from "../solution/simulating";
 import { BarsFigure, barsHeight } from "./BarsFigure";
 import { BoxesFigure, boxesHeight } from "./BoxesFigure";
 import { ClassBoundaries } from "./ClassBoundaries";
@@ -18,7 +19,6 @@ import { SplitFigure, splitHeight } from "./SplitFigure";
 interface Props {
   figure: Figure;
   width: number;
-  roles?: Role[];
 }
 
 /** Where the ways to copy stand: in a corner that the form leaves empty. */
@@ -59,8 +59,8 @@ function heightOf(figure: Figure, width: number): number {
 }
 
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
-export function FigureView({ figure, width, roles }: Props) {
-  const { open, chosen, choose, change, simulation } = useSolution();
+export function FigureView({ figure, width }: Props) {
+  const { change } = useActions();
   const svg = useRef<SVGSVGElement>(null);
   const height = heightOf(figure, width);
   const move = (handle: Handle, at: number) => {
@@ -79,35 +79,15 @@ export function FigureView({ figure, width, roles }: Props) {
         role={figure.handles.length > 0 ? "group" : "img"}
         aria-label={figure.says}
       >
-        {figure.form === "curve" && (
-          <CurveFigure
-            figure={figure}
-            width={width}
-            height={height}
-            onOpen={open}
-            roles={roles}
-            simulation={simulation?.state}
-          />
-        )}
-        {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
+        {figure.form === "curve" && <SimulatedCurve figure={figure} width={width} height={height} />}
+        {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} />}
         {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} onMove={move} />}
         {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
         {figure.form === "bars" && <BarsFigure figure={figure} width={width} />}
-        {figure.form === "split" && <SplitFigure figure={figure} width={width} chosen={chosen} onChoose={choose} />}
+        {figure.form === "split" && <SplitFigure figure={figure} width={width} />}
         {figure.form === "mosaic" && <MosaicFigure figure={figure} width={width} />}
-        {figure.form === "scatter" && (
-          <ScatterFigure
-            figure={figure}
-            width={width}
-            height={height}
-            chosen={chosen}
-            onChoose={choose}
-            onMove={move}
-          />
-        )}
-        {figure.form === "intervals" && (
-          <IntervalsFigure figure={figure} width={width} chosen={chosen} onChoose={choose} onMove={move} />
-        )}
+        {figure.form === "scatter" && <ScatterFigure figure={figure} width={width} height={height} onMove={move} />}
+        {figure.form === "intervals" && <IntervalsFigure figure={figure} width={width} onMove={move} />}
       </svg>
       <figcaption className={`screen-only flex ${figure.small ? "over-picture justify-end" : places[figure.form]}`}>
         {list && (
@@ -122,8 +102,16 @@ export function FigureView({ figure, width, roles }: Props) {
         <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />
         <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
       </figcaption>
+      {figure.thin && <p className="text-[0.9rem] text-muted">{figure.thin}</p>}
     </figure>
   );
+}
+
+/** SimulatedCurve is the curve with what was drawn under H₀ behind it. */
+function SimulatedCurve(props: Props & { height: number }) {
+  const { open } = useActions();
+  const simulation = useSimulating();
+  return <CurveFigure {...props} onOpen={open} simulation={simulation?.state} />;
 }
 
 /** HandleValue moves a handle to a value that is typed. */

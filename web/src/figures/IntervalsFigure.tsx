@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Handle, Mark } from "../api/types";
+import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Dots } from "./Dots";
 import { Grip } from "./Grip";
@@ -9,8 +10,6 @@ interface Props {
   figure: Figure;
   width: number;
   onMove: (handle: Handle, value: number) => void;
-  chosen: ReadonlySet<number>;
-  onChoose: (cases: number[]) => void;
 }
 
 const rowsOf = (figure: Figure): Mark[] => figure.marks.filter((mark) => mark.shape === "interval");
@@ -39,7 +38,8 @@ const casesRoom = (figure: Figure): number =>
  * stroke, or in an arrow where it is open. What H₀ states is an ochre line, which
  * can be moved where the figure has a handle for it.
  */
-export function IntervalsFigure({ figure, width, onMove, chosen, onChoose }: Props) {
+export function IntervalsFigure({ figure, width, onMove }: Props) {
+  const { chosen, choose } = useChosen();
   const rows = rowsOf(figure);
   const height = rowHeight(figure);
   const labelled = rows.some((row) => row.label);
@@ -67,7 +67,7 @@ export function IntervalsFigure({ figure, width, onMove, chosen, onChoose }: Pro
             x={x}
             y={byRow(figure) ? height * (mark.row ?? 0) + 46 : height * rows.length + 12}
             chosen={chosen}
-            onChoose={onChoose}
+            onChoose={choose}
           />
         ))}
       {figure.marks

@@ -2,6 +2,7 @@ import { scaleLinear } from "d3-scale";
 import { useId } from "react";
 import type { Figure, Handle, Mark } from "../api/types";
 import { lineAt, residualWords } from "../lib/line";
+import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Grip } from "./Grip";
 import { present, tick } from "./marks";
@@ -10,8 +11,6 @@ interface Props {
   figure: Figure;
   width: number;
   height: number;
-  chosen: ReadonlySet<number>;
-  onChoose: (cases: number[]) => void;
   onMove: (handle: Handle, value: number) => void;
 }
 
@@ -19,7 +18,8 @@ interface Props {
  * ScatterFigure has a dot for each case over two axes of values, and where there is a fit its
  * line, its bands and what it predicts. A chosen case shows how far it lies from the line.
  */
-export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove }: Props) {
+export function ScatterFigure({ figure, width, height, onMove }: Props) {
+  const { chosen, choose } = useChosen();
   const left = 44;
   const base = height - 40;
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
@@ -132,7 +132,7 @@ export function ScatterFigure({ figure, width, height, chosen, onChoose, onMove 
                 fill={lit ? "var(--color-primary)" : "var(--ink)"}
                 fillOpacity={lit ? 1 : many ? 0.25 : 0.62}
                 className="cursor-pointer"
-                onClick={() => onChoose([number])}
+                onClick={() => choose([number])}
               >
                 <title>{`case ${number}: ${at}, ${up}`}</title>
               </circle>

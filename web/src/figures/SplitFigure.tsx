@@ -1,13 +1,12 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
+import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { labelRoom, present, shortened } from "./marks";
 
 interface Props {
   figure: Figure;
   width: number;
-  chosen: ReadonlySet<number>;
-  onChoose: (cases: number[]) => void;
 }
 
 /** The side of the square that is the sum of squares in all. */
@@ -27,7 +26,8 @@ export const splitHeight = (figure: Figure): number => 18 + rowHeight(figure) * 
  * distance from the mean of all, and the sums of squares as squares of that area, with a
  * strip for each group.
  */
-export function SplitFigure({ figure, width, chosen, onChoose }: Props) {
+export function SplitFigure({ figure, width }: Props) {
+  const { chosen, choose } = useChosen();
   const means = meansOf(figure);
   const left = labelRoom(means.map((mark) => mark.label));
   const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 12]);
@@ -74,7 +74,7 @@ export function SplitFigure({ figure, width, chosen, onChoose }: Props) {
                 top={top + 3}
                 height={height - 10}
                 chosen={chosen}
-                onChoose={onChoose}
+                onChoose={choose}
               />
             )}
             {spread && (

@@ -6,7 +6,7 @@ export function copyText(text: string): Promise<void> {
 }
 
 /** copyReport copies with italics where the target takes them. */
-export async function copyReport(text: Piece[], quantities: Map<string, Quantity>): Promise<void> {
+export async function copyReport(text: Piece[], quantities: ReadonlyMap<string, Quantity>): Promise<void> {
   const plain = text.map((piece) => words(piece, quantities)).join("");
   const html = text
     .map((piece) => {
@@ -24,7 +24,7 @@ export async function copyReport(text: Piece[], quantities: Map<string, Quantity
 }
 
 /** words returns a piece as plain text. */
-export function words(piece: Piece, quantities: Map<string, Quantity>): string {
+export function words(piece: Piece, quantities: ReadonlyMap<string, Quantity>): string {
   if (!piece.ref || piece.words) return piece.words ?? "";
   const quantity = quantities.get(piece.ref);
   if (!quantity) return "";

@@ -1,14 +1,18 @@
 import { Link } from "react-router";
 import type { Problem } from "../api/types";
+import { ControlView } from "../blocks/ControlView";
 import { NumberButton } from "../blocks/Number";
 import { TextView } from "../blocks/Prose";
-import { findTable, useSolution } from "../blocks/solution";
 import { Markdown } from "../lib/Markdown";
-import { ControlView } from "./ControlView";
+import { useActions } from "../solution/actions";
+import { useCurrent } from "../solution/current";
+import { findTable, useSolution } from "../solution/solution";
 
 /** Brief is the left column: the question, what is compared, and the data in short. */
 export function Brief({ problem }: { problem: Problem }) {
-  const { solution, current, change } = useSolution();
+  const { solution } = useSolution();
+  const current = useCurrent();
+  const { change } = useActions();
   const groups = findTable(solution, "groups");
   // The column has room for a few numbers; the step on the data has all.
   const columns = (groups?.columns ?? []).map((column, j) => ({ column, j })).filter(({ column }) => !column.hidden);

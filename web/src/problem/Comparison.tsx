@@ -1,23 +1,28 @@
 import { useQuery } from "@tanstack/react-query";
 import { workQuery } from "../api/queries";
-import type { Action, Problem, ProblemSet, Solution } from "../api/types";
+import type { Action, Problem, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Symbols } from "../blocks/Symbols";
-import { findFigure, setsOf, useSolution } from "../blocks/solution";
 import { CurveFigure } from "../figures/CurveFigure";
+import { findFigure, setsOf, useSolution } from "../solution/solution";
 
 interface Props {
   problem: Problem;
-  set: ProblemSet[];
+  /** How many steps are shown, 0 for all. */
+  steps: number;
   action: Action;
   onTake: () => void;
   onClose: () => void;
 }
 
 /** Comparison puts another solution of the same data beside the present one, key result by key result. */
-export function Comparison({ problem, set, action, onTake, onClose }: Props) {
+export function Comparison({ problem, steps, action, onTake, onClose }: Props) {
   const { solution } = useSolution();
-  const { data: other, error } = useQuery(workQuery(problem, [...set, ...setsOf(action)]));
+  const { data: worked, error } = useQuery({
+    ...workQuery(problem, setsOf(action), steps),
+    placeholderData: undefined, // the other solution is not the present one
+  });
+  const other = worked?.solution;
   const names = action.procedure
     ? [solution.title, other?.title ?? ""]
     : [present(solution, action), wanted(solution, action)];
@@ -95,10 +100,14 @@ function Side({ name, solution }: { name: string; solution: Solution }) {
           <CurveFigure figure={curve} width={384} height={150} onOpen={() => {}} />
         </svg>
       )}
-      {!curve && <p className="py-4 text-muted">No curve: its p-value is counted, and decides alone.</p>}
-      <p className="font-semibold font-serif text-[1.25rem]">
-        {solution.decision?.reject ? "Reject H₀" : "Do not reject H₀"}
-      </p>
+      {!curve && !solution.held_back && (
+        <p className="py-4 text-muted">No curve: its p-value is counted, and decides alone.</p>
+      )}
+      {solution.decision && (
+        <p className="font-semibold font-serif text-[1.25rem]">
+          {solution.decision.reject ? "Reject H₀" : "Do not reject H₀"}
+        </p>
+      )}
     </div>
   );
 }

@@ -1,10 +1,9 @@
-import type { Role } from "../api/types";
-import { findFigure, useSolution } from "../blocks/solution";
+import { ControlView } from "../blocks/ControlView";
 import { VerdictView } from "../blocks/Verdict";
 import { FigureView } from "../figures/FigureView";
-import { ControlView } from "./ControlView";
+import { findFigure, useSolution } from "../solution/solution";
 import { Decimals } from "./Decimals";
-import type { Mode } from "./ProblemPage";
+import type { Mode } from "./mode";
 
 /**
  * CurvePanel stays in view: the curve, under it what moves it, and the decision.
@@ -12,15 +11,14 @@ import type { Mode } from "./ProblemPage";
  */
 export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
   const { solution } = useSolution();
-  const reached = (id: string) => solution.steps.findIndex((step) => step.id === id) < shown;
+  const steps = solution.steps.slice(0, shown);
+  const reached = (id: string) => steps.some((step) => step.id === id);
   const curve = findFigure(solution, "curve");
   const interval = findFigure(solution, "interval");
-  const decision = solution.steps.find((step) => step.id === "decision");
+  const decision = steps.find((step) => step.id === "decision");
   const verdicts = decision?.blocks.filter((block) => block.kind === "verdict") ?? [];
-  const roles: Role[] = ["expected"];
-  if (reached("statistic")) roles.push("statistic");
-  if (reached("critical-value")) roles.push("region");
-  if (reached("p-value")) roles.push("p-area");
+  // The curve shows what its solution's steps have found, which may be more until the one up to this step is there.
+  const covered = shown < solution.steps.length;
   return (
     <aside
       aria-label="The curve and the decision"
@@ -28,13 +26,13 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
         mode === "reveal" ? "lg:h-[calc(100dvh-7.6rem)]" : "lg:h-[calc(100dvh-3.1rem)]" // above the bar of Reveal
       }`}
     >
-      {curve && reached("hypotheses") && (
+      {curve && reached("hypotheses") && !covered && (
         <>
           <div className="flex items-baseline justify-between gap-3">
             <h2 className="font-semibold">{curve.title}</h2>
             <span className="text-right text-muted">{curve.marks.find((mark) => mark.shape === "line")?.label}</span>
           </div>
-          <FigureView figure={curve} width={384} roles={roles} />
+          <FigureView figure={curve} width={384} />
         </>
       )}
       <div className={`grid gap-2 ${curve ? "mt-1 border-base-300 border-t pt-3" : ""}`}>

@@ -1,9 +1,11 @@
 import { useId } from "react";
-import { useSolution } from "../blocks/solution";
+import { useActions } from "../solution/actions";
+import { useCurrent } from "../solution/current";
 
 /** Decimals chooses how many decimals the whole solution shows, as homework asks for. */
 export function Decimals() {
-  const { current, change } = useSolution();
+  const current = useCurrent();
+  const { change } = useActions();
   const id = useId();
   return (
     <div className="screen-only mt-3 flex items-center justify-between gap-3 border-base-300 border-t pt-3 text-muted">

@@ -5,11 +5,11 @@ import type { Quantity } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { cellFormula, rowOf, unescapePart } from "../blocks/cells";
 import { withUnit } from "../blocks/Number";
-import { findTable, useSolution, versionOf } from "../blocks/solution";
 import { definition, fillIn, TeX } from "../blocks/TeX";
 import { copyText } from "../lib/copy";
 import { useShortcuts } from "../lib/keys";
 import { upperFirst } from "../lib/words";
+import { findTable, useSolution, versionOf } from "../solution/solution";
 
 /** OpenedAt is a number that was opened, and the element beside which it shows. */
 export interface OpenedAt {

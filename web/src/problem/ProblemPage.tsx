@@ -7,11 +7,9 @@ import type { Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useShortcuts } from "../lib/keys";
+import type { Mode } from "./mode";
 import { Unfinished } from "./Unfinished";
 import { Worked } from "./Worked";
-
-/** Mode is a way to see a solution: all of it, or one step at a time. */
-export type Mode = "read" | "reveal";
 
 /** ProblemPage shows a problem and its worked solution. */
 export function ProblemPage() {

@@ -4,8 +4,8 @@ import type { Block, Solution, Step } from "../api/types";
 import { BlockView } from "../blocks/BlockView";
 import { NumberButton } from "../blocks/Number";
 import { Symbols } from "../blocks/Symbols";
-import { findFigure, useSolution } from "../blocks/solution";
-import type { Mode } from "./ProblemPage";
+import { findFigure, useSolution } from "../solution/solution";
+import type { Mode } from "./mode";
 
 /**
  * Thread is the solution read down a line: each step sits on it, and its key

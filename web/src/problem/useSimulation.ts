@@ -1,41 +1,28 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { RequestError, requestLines } from "../api/client";
-import type { Problem, ProblemSet, Simulation, Solution } from "../api/types";
+import type { Simulation, Worked } from "../api/types";
+import type { Simulating } from "../solution/simulating";
 
 /** How long each report of a simulation stands before the next, so that it is seen to fill in. */
 const pace = 45;
-
-export interface SimulationView {
-  /** How far it has come, null before it is asked for. */
-  state: Simulation | null;
-  running: boolean;
-  /** Whether the problem's test has a simulation. */
-  offered: boolean;
-  error: string | null;
-  start: () => void;
-  /** Stops it, and leaves what was drawn until then. */
-  stop: () => void;
-  clear: () => void;
-}
 
 /**
  * useSimulation draws samples under H₀ on demand. When the problem changes while a
  * simulation is shown it is drawn anew, at once.
  */
-export function useSimulation(problem: Problem, set: ProblemSet[], solution: Solution | undefined): SimulationView {
+export function useSimulation(id: string, work: Worked | undefined): Simulating {
   const [asked, setAsked] = useState(0);
   const [state, setState] = useState<Simulation | null>(null);
   const [running, setRunning] = useState(false);
   const [error, setError] = useState<string | null>(null);
   const stopping = useRef<AbortController | null>(null);
-  const settings = useRef(set);
-  settings.current = set;
   const shownFor = useRef(0);
 
-  const offered = solution?.steps.some((step) => step.blocks.some((block) => block.kind === "simulation")) ?? false;
+  const offered =
+    work?.solution.steps.some((step) => step.blocks.some((block) => block.kind === "simulation")) ?? false;
 
   useEffect(() => {
-    if (asked === 0 || !solution) return;
+    if (asked === 0 || !work) return;
     if (!offered) {
       setState(null);
       return;
@@ -47,10 +34,11 @@ export function useSimulation(problem: Problem, set: ProblemSet[], solution: Sol
     const still = !first || matchMedia("(prefers-reduced-motion: reduce)").matches;
     setRunning(true);
     setError(null);
+    const { version, data_version } = work;
     (async () => {
       const lines = requestLines<Simulation>(
-        `/api/problems/${problem.id}/simulation`,
-        { set: settings.current },
+        `/api/problems/${id}/simulation`,
+        { version, data_version, set: [] },
         stop.signal,
       );
       let last: Simulation | null = null;
@@ -70,28 +58,31 @@ export function useSimulation(problem: Problem, set: ProblemSet[], solution: Sol
         if (stopping.current === stop) setRunning(false);
       });
     return () => stop.abort();
-  }, [asked, solution, offered, problem.id]);
+  }, [asked, work, offered, id]);
 
-  return {
-    state,
-    running,
-    offered,
-    error,
-    start: () => {
-      setState(null);
-      setAsked((times) => times + 1);
-    },
-    stop: () => {
-      stopping.current?.abort();
-      setRunning(false);
-    },
-    clear: () => {
-      stopping.current?.abort();
-      setRunning(false);
-      setAsked(0);
-      shownFor.current = 0;
-      setState(null);
-      setError(null);
-    },
-  };
+  return useMemo(
+    () => ({
+      state,
+      running,
+      offered,
+      error,
+      start: () => {
+        setState(null);
+        setAsked((times) => times + 1);
+      },
+      stop: () => {
+        stopping.current?.abort();
+        setRunning(false);
+      },
+      clear: () => {
+        stopping.current?.abort();
+        setRunning(false);
+        setAsked(0);
+        shownFor.current = 0;
+        setState(null);
+        setError(null);
+      },
+    }),
+    [state, running, offered, error],
+  );
 }

@@ -12,42 +12,29 @@ import type {
   Table,
   WorkRequest,
 } from "../api/types";
-import type { SimulationView } from "../problem/useSimulation";
 
 /** Which of a table's rows are asked for, and in which order. */
 export type RowsAsked = Pick<WorkRequest, "sort" | "descending" | "where" | "ref">;
 
-/** What every block may look up and do. */
+/** A solution, and what belongs to it. It is made anew when the solution is another, and not before. */
 export interface SolutionView {
   solution: Solution;
-  quantities: Map<string, Quantity>;
-  /** Opens a number: its formula and ingredients, beside the element. */
-  open: (ref: string, at: Element) => void;
-  /** What stands at a place of the problem file now, null where nothing does. */
-  current: (pointer: string) => unknown;
-  /** Changes the problem at once. */
-  change: (set: ProblemSet[], says: string) => void;
-  act: (action: Action) => void;
+  quantities: ReadonlyMap<string, Quantity>;
   /** Where more pictures of the data can be had and kept; nowhere if undefined. */
   pictures?: string;
   /** Fetches a page of those of a table's rows that are asked for. */
   rows: (table: string, from: number, asked?: RowsAsked) => Promise<Table>;
-  /** The simulation of the p-value; none where nothing can be drawn. */
-  simulation?: SimulationView;
   /** How the power of the test is asked for, and the name under which what is typed is remembered. */
   power?: { ask: (question: PowerQuestion) => ReturnType<typeof powerQuery>; name: string };
   /** Keeps derived variables with the data set; none where the problem has none. */
   derive?: (columns: Derived[]) => Promise<void>;
-  /** The cases chosen in any figure or table. */
-  chosen: ReadonlySet<number>;
-  choose: (cases: number[]) => void;
 }
 
 const Context = createContext<SolutionView | null>(null);
 
 export const SolutionProvider = Context.Provider;
 
-/** useSolution returns what the blocks of a solution share. */
+/** useSolution returns the solution that is shown. */
 export function useSolution(): SolutionView {
   const view = useContext(Context);
   if (!view) throw new Error("a block stands outside a solution");
@@ -61,21 +48,16 @@ export const findFigure = (solution: Solution, id: string): Figure | undefined =
 export const findCondition = (solution: Solution, id: string): Condition | undefined =>
   solution.conditions.find((c) => c.id === id);
 
-/** plainView is a view of tables and figures that belong to no solution: nothing in them opens or changes a problem. */
-export function plainView(tables: Table[], figures: Figure[], onCases: (cases: number[]) => void): SolutionView {
-  const nothing = () => {};
-  return {
-    solution: { tables, figures, conditions: [] as Condition[] } as unknown as Solution,
-    quantities: new Map(),
-    open: nothing,
-    current: () => null,
-    change: nothing,
-    act: nothing,
-    rows: () => Promise.reject(new Error("all rows are there")),
-    chosen: new Set(),
-    choose: onCases,
-  };
-}
+/** quantitiesOf returns a solution's quantities by id. */
+export const quantitiesOf = (solution: Solution): ReadonlyMap<string, Quantity> =>
+  new Map(solution.quantities.map((quantity) => [quantity.id, quantity]));
+
+/** tablesOnly is a view of tables that belong to no solution: all their rows are there, and nothing in them opens. */
+export const tablesOnly = (tables: Table[]): SolutionView => ({
+  solution: { tables, figures: [] as Figure[], conditions: [] as Condition[] } as unknown as Solution,
+  quantities: new Map(),
+  rows: () => Promise.reject(new Error("all rows are there")),
+});
 
 /** setsOf returns everything that an action sets in the problem, another procedure first. */
 export const setsOf = (action: Action): ProblemSet[] => [

@@ -1,13 +1,15 @@
 import { useId, useState } from "react";
 import type { Control } from "../api/types";
-import { Symbols } from "../blocks/Symbols";
-import { useSolution } from "../blocks/solution";
+import { useActions } from "../solution/actions";
+import { useCurrent } from "../solution/current";
+import { Symbols } from "./Symbols";
 
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** ControlView is a live choice: the solution follows at once. */
 export function ControlView({ control, stacked = false }: { control: Control; stacked?: boolean }) {
-  const { current, change } = useSolution();
+  const current = useCurrent();
+  const { change } = useActions();
   const label = useId();
   // What was chosen last counts, even where its solution is still on the way.
   const value = current(control.pointer) ?? control.value;
@@ -94,7 +96,7 @@ export function ControlView({ control, stacked = false }: { control: Control; st
 
 /** FreeValue takes a number between 0 and 1; a wrong one stays to be mended. */
 function FreeValue({ control, onDone }: { control: Control; onDone: () => void }) {
-  const { change } = useSolution();
+  const { change } = useActions();
   const [text, setText] = useState("");
   const [wrong, setWrong] = useState(false);
   const take = () => {

@@ -1,0 +1,51 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { askOf, powerQuery } from "../api/queries";
+import type { Problem, Table, Worked } from "../api/types";
+import { useToast } from "../app/toasts";
+import { dataSetQuery, keepDerived } from "../data/context";
+import { quantitiesOf, type SolutionView } from "../solution/solution";
+
+/** useSolutionView returns what belongs to a solution; the same object until the solution is another. */
+export function useSolutionView(problem: Problem, work: Worked | undefined): SolutionView | undefined {
+  const client = useQueryClient();
+  const toast = useToast();
+  const { id, data_set: dataSet } = problem;
+  const ofData = problem.draft?.entry === "data";
+  const pictures = ofData ? picturesOf(problem) : undefined;
+  return useMemo(() => {
+    if (!work) return undefined;
+    const { version, data_version, solution } = work;
+    const of = { id, version, data_version };
+    const steps = solution.held_back ? solution.steps.length : 0;
+    return {
+      solution,
+      quantities: quantitiesOf(solution),
+      pictures,
+      rows: (table, from, asked) => askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }),
+      power: { ask: (question) => powerQuery(of, question), name: `power.${id}` },
+      derive: ofData
+        ? async (columns) => {
+            const kept = await keepDerived(await client.fetchQuery(dataSetQuery(dataSet)), columns);
+            // The problem has another version of the data now, which nothing in it has changed by.
+            const fresh = () => {
+              client.invalidateQueries({ queryKey: ["data-set", dataSet] });
+              client.invalidateQueries({ queryKey: ["problem", id] });
+            };
+            fresh();
+            toast({
+              says: `Kept with the data: ${kept.names.join(" and ")}.`,
+              action: { label: "Undo", act: () => kept.undo().then(fresh) },
+            });
+          }
+        : undefined,
+    };
+  }, [work, id, dataSet, ofData, pictures, client, toast]);
+}
+
+/** picturesOf returns the address where the problem's data can be looked at, beginning with the variables that have a role. */
+function picturesOf(problem: Problem): string {
+  const roles = Object.values(problem.draft?.roles ?? {}).flat();
+  const look = roles.length > 0 ? roles.slice(0, 2) : ["response", "group"];
+  return `/data/${problem.data_set}?${new URLSearchParams([["problem", problem.id], ...look.map((name) => ["look", name])])}`;
+}
