@@ -52,6 +52,7 @@ function useKeptSheet(held: HeldSet) {
     { state: held.sheet, base: held.version },
     {
       quiet: 500,
+      together: 1500,
       save: async (sheet, kept) => {
         const { version } = await saveSheet(held.id, kept.base, sheet, kept.state);
         client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet, version });

@@ -62,6 +62,7 @@ const heldOf = (problem: Problem, set: HeldSet): Held<Edited, EditBase> => ({
 function editWay(client: QueryClient, id: string): Way<Edited, EditBase> {
   return {
     quiet: 500,
+    together: 1500,
     save: async ({ draft, dataSet, sheet }, kept, mark) => {
       let { base } = kept;
       let set = base.sets.get(dataSet);

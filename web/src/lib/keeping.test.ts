@@ -41,7 +41,7 @@ function begin(more: Partial<Way<string, number>> = {}) {
   const server = new Server();
   const keeping = new Keeping<string, number>(
     { state: "", base: 1 },
-    { save: server.save, theirs: server.theirs, quiet: 500, ...more },
+    { save: server.save, theirs: server.theirs, quiet: 500, together: 1500, ...more },
   );
   const type = (text: string) => keeping.change("text", () => text);
   return { server, keeping, type };
@@ -123,6 +123,13 @@ describe("keeping", () => {
     expect(keeping.snapshot().state).toBe("abc!");
     keeping.change("title", () => "new");
     expect(keeping.snapshot().canRedo).toBeUndefined();
+  });
+
+  test("where none goes on, each change is undone alone", () => {
+    const { keeping } = begin({ together: 0 });
+    for (const text of ["a", "ab"]) keeping.change("title", () => text);
+    keeping.undo();
+    expect(keeping.snapshot().state).toBe("a");
   });
 
   test("without a connection it tries again by itself", async () => {
@@ -210,7 +217,7 @@ describe("a conflict", () => {
     server.theirs = () => Promise.reject(failure(0));
     const again = new Keeping<string, number>(
       { state: "", base: 1 },
-      { save: server.save, theirs: () => server.theirs(), quiet: 0 },
+      { save: server.save, theirs: () => server.theirs(), quiet: 0, together: 0 },
     );
     again.change("text", () => "mine");
     await vi.advanceTimersByTimeAsync(0);
@@ -249,6 +256,16 @@ describe("flush", () => {
     await server.last().answer();
     expect(await kept).toBe(true);
     expect(server.writes).toHaveLength(2);
+  });
+
+  test("takes the place of the write that was planned", async () => {
+    const { server, keeping, type } = begin();
+    type("a");
+    const kept = keeping.flush();
+    await pause();
+    expect(server.writes).toHaveLength(1);
+    await server.last().answer();
+    expect(await kept).toBe(true);
   });
 
   test("waits for the write that is under way, and is false where that meets another version", async () => {
@@ -364,6 +381,7 @@ test("parts that were taken are not sent again after a failure", async () => {
     { state: "", base: 1 },
     {
       quiet: 500,
+      together: 0,
       theirs: () => Promise.reject(failure(0)),
       save: async (text, kept, mark) => {
         sent.push([kept.state, text]);
@@ -393,4 +411,14 @@ test("listeners hear of each change once it can be seen", () => {
   type("b");
   expect(seen).toEqual(["a"]);
   expect(keeping.snapshot()).toBe(keeping.snapshot());
+});
+
+test("two that wait for the same write both hear that it is done", async () => {
+  const { server, keeping, type } = begin();
+  type("a");
+  const both = Promise.all([keeping.flush(), keeping.flush()]);
+  await vi.advanceTimersByTimeAsync(0);
+  await server.last().answer();
+  expect(await both).toEqual([true, true]);
+  expect(server.writes).toHaveLength(1);
 });

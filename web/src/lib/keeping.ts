@@ -29,10 +29,10 @@ export interface Way<S, B> {
   same?: (a: S, b: S) => boolean;
   /** How long nothing must change before the state is kept, in milliseconds. */
   quiet: number;
+  /** How long a change of the same name may go on to be one change for undo, in milliseconds; 0 where each is one. */
+  together: number;
 }
 
-/** How long a change of the same name may go on to be one change for undo. */
-const together = 1500;
 /** How long to wait for a server that does not answer. */
 const again = 3000;
 /** How many changes can be undone. */
@@ -99,7 +99,7 @@ export class Keeping<S, B> {
     const changed = next(before);
     if (changed === before) return;
     const now = Date.now();
-    const goesOn = this.lastChange.says === says && now - this.lastChange.at < together;
+    const goesOn = this.lastChange.says === says && now - this.lastChange.at < this.way.together;
     this.lastChange = { says, at: now };
     if (!goesOn) this.past = [...this.past.slice(1 - most), { says, state: before }];
     this.future = [];
@@ -136,11 +136,12 @@ export class Keeping<S, B> {
 
   /** Keeps the state now, and what is typed while it is being kept; false where it could not be. */
   flush = async (): Promise<boolean> => {
-    do {
+    for (;;) {
       while (this.running) await this.running;
+      if (this.saving === "conflict") return false;
+      if (this.same(this.state, this.held.state)) return true;
       if (!(await this.write())) return false;
-    } while (!this.settled());
-    return true;
+    }
   };
 
   /** Ends a conflict: what was changed here is put over the other version. */
@@ -227,9 +228,9 @@ export class Keeping<S, B> {
     }
   }
 
-  /** Writes what is there now, once; no write is under way. */
+  /** Writes what is there now, which is not kept yet, once; no write is under way. */
   private write = async (): Promise<boolean> => {
-    if (this.saving === "conflict") return false;
+    clearTimeout(this.timer);
     this.running = this.keep();
     try {
       return await this.running;
@@ -244,7 +245,6 @@ export class Keeping<S, B> {
     const sent = this.state;
     const { epoch } = this;
     this.sent = sent;
-    if (this.same(sent, this.held.state)) return true;
     this.saving = "keeping";
     this.emit();
     const take = (taken: Held<S, B>) => {

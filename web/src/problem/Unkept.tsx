@@ -15,7 +15,7 @@ interface Props {
 export function Unkept({ kept: { saving, trouble, keeping }, failure }: Props) {
   if (saving === "conflict")
     return (
-      <Bar says="This problem was changed in another tab or window. What you chose here is not lost.">
+      <Bar says="This problem was changed in another tab or window. What you chose here is not lost; the solution below is the one before.">
         <button type="button" className="act" onClick={keeping.keepMine}>
           Keep what I chose here
         </button>
@@ -34,7 +34,7 @@ export function Unkept({ kept: { saving, trouble, keeping }, failure }: Props) {
     );
   if (saving === "offline")
     return (
-      <Bar says={`The last change is not kept yet. ${trouble}`}>
+      <Bar says={`The last change is not kept yet, and the solution below is the one before. ${trouble}`}>
         <button type="button" className="act" onClick={keeping.flush}>
           Try again
         </button>

@@ -26,6 +26,7 @@ function settingsWay(client: QueryClient, id: string, steps: () => number): Way<
   const path = `/api/problems/${id}/settings`;
   return {
     quiet: 0,
+    together: 0,
     same: (a, b) => difference(a, b).length === 0,
     over,
     save: async (settings, kept) => {
