@@ -5,7 +5,6 @@ import (
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
-	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -20,7 +19,7 @@ func TestPasteOnTheListMakesADataSet(t *testing.T) {
 	}
 	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, "pier;minutes\nMole;12,5\nQuarry;9\n")
 	require.NoError(t, err)
-	require.NoError(t, p.find("h1").Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt("h1")
 	p.chord("v", "paste")
 	p.shows("dialog", "2 rows of 2 columns")
 	p.click("Make it a data set")

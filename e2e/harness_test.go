@@ -4,7 +4,9 @@ package e2e
 
 import (
 	"bufio"
+	"context"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"net"
 	"net/http"
@@ -12,6 +14,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync/atomic"
 	"syscall"
 	"testing"
 	"time"
@@ -73,6 +76,13 @@ func run(m *testing.M) int {
 	if err := browser.Connect(); err != nil {
 		return fail(err)
 	}
+	if err := loadDemo(); err != nil {
+		return fail(err)
+	}
+	flag.Parse()
+	if err := flag.Set("test.parallel", "4"); err != nil { // a test waits for its page more than it works
+		return fail(err)
+	}
 	return m.Run()
 }
 
@@ -86,24 +96,35 @@ type app struct {
 	url     string
 }
 
-// demoDatabase is the URL of a database in which the demo is loaded, once it is.
+// demoDatabase is the URL of a database in which the demo is loaded, and which nobody uses.
 var demoDatabase string
 
+// loadDemo makes demoDatabase.
+func loadDemo() error {
+	var err error
+	if demoDatabase, err = pgtest.NewDatabase(context.Background()); err != nil {
+		return err
+	}
+	a := &app{env: []string{"GRUND_DATABASE_URL=" + demoDatabase}}
+	if err := a.run(); err != nil {
+		return err
+	}
+	a.stop()
+	return nil
+}
+
 // newApp starts grund demo on a database that holds the demo and nothing else, and stops it
-// when the test ends.
+// when the test ends. Other tests with an app of their own run beside this one.
 func newApp(t *testing.T) *app {
 	t.Helper()
-	if demoDatabase == "" {
-		database := pgtest.Database(t)
-		startApp(t, []string{"GRUND_DATABASE_URL=" + database}).stop()
-		demoDatabase = database
-	}
+	t.Parallel()
 	return startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Copy(t, demoDatabase)})
 }
 
-// newAppAlone starts grund demo with a PostgreSQL of its own, as make demo does.
+// newAppAlone starts grund demo with a PostgreSQL of its own, as make demo does, beside other tests.
 func newAppAlone(t *testing.T) *app {
 	t.Helper()
+	t.Parallel()
 	dir, err := pgtest.Dir()
 	require.NoError(t, err)
 	t.Cleanup(func() { os.RemoveAll(dir) })
@@ -112,11 +133,7 @@ func newAppAlone(t *testing.T) *app {
 
 func startApp(t *testing.T, env []string, args ...string) *app {
 	t.Helper()
-	listener, err := net.Listen("tcp", "127.0.0.1:0")
-	require.NoError(t, err)
-	a := &app{t: t, env: env, args: args, port: listener.Addr().(*net.TCPAddr).Port}
-	listener.Close()
-	a.url = fmt.Sprintf("http://127.0.0.1:%d", a.port)
+	a := &app{t: t, env: env, args: args}
 	a.start()
 	t.Cleanup(a.stop)
 	return a
@@ -124,19 +141,44 @@ func startApp(t *testing.T, env []string, args ...string) *app {
 
 func (a *app) start() {
 	a.t.Helper()
+	require.NoError(a.t, a.run())
+}
+
+// lastPort is the port that an app took last. They lie below those that the system gives to
+// whoever asks for any, so that an app that is started again finds its own still free.
+var lastPort atomic.Int32
+
+// run starts the server, on the port that it had before if it had one.
+func (a *app) run() error {
+	for a.port == 0 {
+		port := 20_000 + int(lastPort.Add(1))
+		listener, err := net.Listen("tcp", fmt.Sprintf("127.0.0.1:%d", port))
+		if err != nil {
+			continue // another program has it
+		}
+		a.port = port
+		listener.Close()
+	}
+	a.url = fmt.Sprintf("http://127.0.0.1:%d", a.port)
 	a.command = exec.Command(binary, append([]string{"demo", "--port", fmt.Sprint(a.port)}, a.args...)...)
 	a.command.Env = append(os.Environ(), a.env...)
-	out, err := a.command.StdoutPipe()
-	require.NoError(a.t, err)
 	a.command.Stderr = os.Stderr
-	require.NoError(a.t, a.command.Start())
+	out, err := a.command.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	if err := a.command.Start(); err != nil {
+		return err
+	}
 	lines := bufio.NewScanner(out)
-	require.True(a.t, lines.Scan(), "grund did not start")
-	require.Contains(a.t, lines.Text(), a.url)
+	if !lines.Scan() || !strings.Contains(lines.Text(), a.url) {
+		return fmt.Errorf("grund did not start: %q", lines.Text())
+	}
 	go func() {
 		for lines.Scan() {
 		}
 	}()
+	return nil
 }
 
 // stop ends the server as Ctrl-C does.
@@ -195,7 +237,8 @@ type tab struct {
 	t *testing.T
 }
 
-const patience = 10 * time.Second
+// patience is long, for a machine that is busy with other things: only what fails waits for so long.
+const patience = 30 * time.Second
 
 // open opens a path in a browser session of its own, at 1280×800.
 func (a *app) open(path string) *tab {
@@ -216,7 +259,7 @@ func (a *app) openIn(session *rod.Browser, path string) *tab {
 			proto.BrowserPermissionTypeClipboardSanitizedWrite},
 		BrowserContextID: session.BrowserContextID,
 	}.Call(session))
-	p := &tab{page.Timeout(time.Minute), a.t} // nothing waits for longer than this
+	p := &tab{page.Timeout(5 * time.Minute), a.t} // nothing waits for longer than this
 	p.resize(1280, 800)
 	require.NoError(a.t, page.Navigate(a.url+path))
 	require.NoError(a.t, page.WaitLoad())
@@ -236,27 +279,66 @@ func (p *tab) find(selector string) *rod.Element {
 	return element.CancelTimeout()
 }
 
+// named is a function of the page that returns the button or link whose text or label is the given
+// one, undefined where there is none.
+const named = `(name) => [...document.querySelectorAll("button, a, summary, label, option")].find((e) =>
+	(e.getAttribute("aria-label") ?? e.innerText.replace(/\s+/g, " ").trim()) === name && e.getClientRects().length > 0)`
+
 // button returns the button or link whose text or label is the given one.
 func (p *tab) button(name string) *rod.Element {
 	p.t.Helper()
-	const script = `(name) => [...document.querySelectorAll("button, a, summary, label, option")].find((e) =>
-		(e.getAttribute("aria-label") ?? e.innerText.replace(/\s+/g, " ").trim()) === name && e.getClientRects().length > 0)`
 	var found *rod.Element
 	p.eventually("a button “"+name+"”", func() bool {
-		element, err := p.Page.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(script, name))
+		element, err := p.Page.Sleeper(rod.NotFoundSleeper).ElementByJS(rod.Eval(named, name))
 		found = element
 		return err == nil
 	})
-	// The head of the page covers what lies right below its edge.
-	_, err := found.Eval(`() => { const r = this.getBoundingClientRect(); if (r.top < 80 || r.bottom > innerHeight - 20) ` +
-		`this.scrollIntoView({ block: "center" }) }`)
-	require.NoError(p.t, err)
 	return found.Sleeper(rod.DefaultSleeper)
 }
 
+// click clicks the button or link whose text or label is the given one.
 func (p *tab) click(name string) {
 	p.t.Helper()
-	require.NoError(p.t, p.button(name).Click(proto.InputMouseButtonLeft, 1))
+	p.clickOn("“"+name+"”", named, name)
+}
+
+// clickAt clicks the first element of a selector.
+func (p *tab) clickAt(selector string) {
+	p.t.Helper()
+	p.clickOn(selector, `(selector) => document.querySelector(selector)`, selector)
+}
+
+// aim brings the element that a function of the page returns into view, notes whether a click meets
+// it, and returns its middle; null where it is not there, or something lies over it.
+const aim = `(...args) => {
+	const element = (%s)(...args);
+	if (!element || element.disabled) return null;
+	const inView = (r) => r.top >= 80 && r.bottom <= innerHeight - 20; // the head of the page covers what lies at its edge
+	if (!inView(element.getBoundingClientRect())) element.scrollIntoView({ block: "center", inline: "nearest", behavior: "instant" });
+	const r = element.getClientRects()[0];
+	if (!r) return null;
+	const at = { x: r.left + r.width / 2, y: r.top + r.height / 2 };
+	const top = document.elementFromPoint(at.x, at.y);
+	if (!element.contains(top)) return null;
+	window.met = false;
+	addEventListener("click", (event) => { window.met ||= element.contains(event.target) }, { capture: true, once: true });
+	return at;
+}`
+
+// clickOn clicks the element that a function of the page returns, and does it again until it took: an
+// element that is drawn anew or moves between being found and being clicked is found again.
+func (p *tab) clickOn(what, find string, args ...any) {
+	p.t.Helper()
+	p.eventually("a click on "+what, func() bool {
+		at, err := p.Eval(fmt.Sprintf(aim, find), args...)
+		if err != nil || at.Value.Nil() {
+			return false
+		}
+		require.NoError(p.t, p.Mouse.MoveTo(proto.NewPoint(at.Value.Get("x").Num(), at.Value.Get("y").Num())))
+		require.NoError(p.t, p.Mouse.Click(proto.InputMouseButtonLeft, 1))
+		met, err := p.Eval(`() => window.met`)
+		return err != nil || met.Value.Nil() || met.Value.Bool() // another page has come where nothing is known of it
+	})
 }
 
 // eventually waits until the condition holds.
@@ -355,7 +437,7 @@ func (p *tab) label(text string) string {
 // paste puts text on the clipboard and pastes it into the element.
 func (p *tab) paste(selector, text string) {
 	p.t.Helper()
-	require.NoError(p.t, p.find(selector).Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt(selector)
 	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, text)
 	require.NoError(p.t, err)
 	p.chord("v", "paste")
@@ -371,7 +453,7 @@ func (p *tab) cell(place, text string) {
 // goTo clicks a cell of the table and waits until it is in hand.
 func (p *tab) goTo(place string) {
 	p.t.Helper()
-	require.NoError(p.t, p.find(`[data-cell="`+place+`"]`).Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt(`[data-cell="` + place + `"]`)
 	p.eventually("cell "+place+" to be in hand", func() bool {
 		result, err := p.Eval(`() => document.activeElement?.closest("[data-cell]")?.dataset.cell ?? ""`)
 		return err == nil && result.Value.Str() == place

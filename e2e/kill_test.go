@@ -26,13 +26,14 @@ const kills = 50
 // Whatever dies in the middle of saves, everything that was acknowledged is there,
 // and nothing is there by halves.
 func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
+	t.Parallel()
 	for name, victim := range map[string]func(*app) int{
 		"server":     func(a *app) int { return a.command.Process.Pid },
 		"PostgreSQL": (*app).postgres,
 	} {
 		t.Run(name, func(t *testing.T) {
-			t.Parallel()
 			a := newAppAlone(t)
+			chance := rand.New(rand.NewPCG(1, uint64(len(name))))
 			writers := make([]*writer, 4)
 			for i := range writers {
 				writers[i] = newWriter(t, a)
@@ -53,7 +54,7 @@ func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 						require.Fail(t, "nothing is saved", "before kill %d", kill+1)
 					}
 				}
-				time.Sleep(rand.N(120 * time.Millisecond))
+				time.Sleep(time.Duration(chance.IntN(120)) * time.Millisecond)
 				require.NoError(t, syscall.Kill(victim(a), syscall.SIGKILL))
 				_ = a.command.Wait()
 				writing.Wait()

@@ -44,7 +44,7 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	rows, err := p.Elements(`[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr`)
 	require.NoError(t, err)
 	assert.Len(t, rows, 50, "a page of the rows")
-	require.NoError(t, p.find(first+" td:first-child").Click("left", 1))
+	p.clickAt(first + " td:first-child")
 	lit, err := p.Elements(`[data-step] circle[r="4.5"]`)
 	require.NoError(t, err)
 	assert.GreaterOrEqual(t, len(lit), 4, "in the scatter, on the line and among the residuals")
@@ -69,7 +69,7 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.click("Show more of the 120 rows")
 	last := `[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr:nth-child(100)`
 	p.shows(last, ".")
-	require.NoError(t, p.find(last+" button").Click("left", 1)) // a cell of a further page opens too
+	p.clickAt(last + " button") // a cell of a further page opens too
 	p.shows(`[role="dialog"]`, "All digits")
 	p.key(input.Escape)
 
@@ -160,9 +160,7 @@ func TestSeveralPredictors(t *testing.T) {
 	p.chord("z", "")
 	p.key('e')
 	tick := func(name string) {
-		label, err := p.Timeout(patience).ElementR("fieldset label", "^"+name+"$")
-		require.NoError(t, err)
-		require.NoError(t, label.Click("left", 1))
+		p.clickOn("the tick at "+name, `(name) => [...document.querySelectorAll("fieldset label")].find((e) => e.innerText.trim() === name)`, name)
 	}
 	tick("vehicles")
 	tick("wind")

@@ -217,12 +217,12 @@ func TestCopying(t *testing.T) {
 		return strings.Contains(p.clipboard("text/plain"), "Berth\tn\tmean (min)\tsd (min)\nMole\t18\t12.383333333333")
 	})
 
-	require.NoError(t, p.find(`[data-step="statistic"] .number.font-serif`).Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt(`[data-step="statistic"] .number.font-serif`)
 	p.click("Copy all digits")
 	p.eventually("the number", func() bool { return strings.HasPrefix(p.clipboard("text/plain"), "0.5732") })
 	p.key(input.Escape)
 	require.NoError(t, p.Keyboard.Press(input.ControlLeft))
-	require.NoError(t, p.find(`[data-step="statistic"] .number.font-serif`).Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt(`[data-step="statistic"] .number.font-serif`)
 	require.NoError(t, p.Keyboard.Release(input.ControlLeft))
 	p.shows("body", "Copied 0.5732")
 
@@ -238,7 +238,7 @@ func TestChooseACase(t *testing.T) {
 	p := a.open("/problems/" + a.demoID())
 	p.keyIs("statistic", "t = −2.064")
 	p.click("The cases used: 33 rows")
-	require.NoError(t, p.find(`[data-step="data"] details tbody tr`).Click(proto.InputMouseButtonLeft, 1))
+	p.clickAt(`[data-step="data"] details tbody tr`)
 	p.eventually("the case to light up in the picture", func() bool {
 		lit, err := p.Eval(`() => document.querySelectorAll('[data-step="look"] circle[r="4"]').length`)
 		return err == nil && lit.Value.Int() == 1

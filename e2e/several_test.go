@@ -40,11 +40,9 @@ func TestFromPasteToPairs(t *testing.T) {
 	p.shows(`[data-step="follow-up"]`, "Quarry has a mean of 3.000")
 
 	// A contrast is built, turned one-sided, and taken back.
-	builder := p.find(`[aria-label="Build a contrast"]`)
 	press := func(group, name string) {
-		button, err := builder.ElementR(`[aria-label="`+group+`"] button`, "^"+name+"$")
-		require.NoError(t, err)
-		require.NoError(t, button.Click("left", 1))
+		p.clickOn(name+" in “"+group+"”", `(group, name) => [...document.querySelectorAll(group)].find((e) => e.innerText === name)`,
+			`[aria-label="Build a contrast"] [aria-label="`+group+`"] button`, name)
 	}
 	press("The mean of", "Lantern")
 	p.shows(`[aria-label="Build a contrast"]`, "Put a group on the other side too.")
@@ -84,7 +82,7 @@ func TestBoarding(t *testing.T) {
 	circles, err := p.Elements(`[data-step="statistic"] circle`)
 	require.NoError(t, err)
 	require.Len(t, circles, 46)
-	require.NoError(t, circles[3].Click("left", 1))
+	p.clickOn("the fourth case", `() => document.querySelectorAll('[data-step="statistic"] circle')[3]`)
 	p.find(`[data-step="look"] circle[r="4"]`)
 	p.key(input.Escape)
 

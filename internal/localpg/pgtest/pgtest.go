@@ -66,8 +66,15 @@ func Dir() (string, error) {
 // Database makes an empty database and returns its URL.
 func Database(tb testing.TB) string {
 	tb.Helper()
-	return create(tb, "")
+	created, err := NewDatabase(tb.Context())
+	if err != nil {
+		tb.Fatal(err)
+	}
+	return created
 }
+
+// NewDatabase makes an empty database for all tests and returns its URL.
+func NewDatabase(ctx context.Context) (string, error) { return create(ctx, "") }
 
 // Copy makes a database like the one of a URL, which nobody may use meanwhile, and returns its
 // URL.
@@ -77,25 +84,27 @@ func Copy(tb testing.TB, of string) string {
 	if err != nil {
 		tb.Fatal(err)
 	}
-	return create(tb, " template "+strings.TrimPrefix(u.Path, "/"))
-}
-
-func create(tb testing.TB, like string) string {
-	tb.Helper()
-	ctx := context.Background()
-	conn, err := pgx.Connect(ctx, server.URL)
+	created, err := create(tb.Context(), " template "+strings.TrimPrefix(u.Path, "/"))
 	if err != nil {
 		tb.Fatal(err)
+	}
+	return created
+}
+
+func create(ctx context.Context, like string) (string, error) {
+	conn, err := pgx.Connect(ctx, server.URL)
+	if err != nil {
+		return "", err
 	}
 	defer conn.Close(ctx)
 	name := fmt.Sprintf("test_%d", count.Add(1))
 	if _, err := conn.Exec(ctx, "create database "+name+like); err != nil {
-		tb.Fatal(err)
+		return "", fmt.Errorf("making a database: %w", err)
 	}
 	u, err := url.Parse(server.URL)
 	if err != nil {
-		tb.Fatal(err)
+		return "", err
 	}
 	u.Path = "/" + name
-	return u.String()
+	return u.String(), nil
 }
