@@ -160,8 +160,8 @@ func TestTheVariablePanel(t *testing.T) {
 	p.cellIs("2/0", "1 · Mole")
 	p.header("takings")
 	p.fill(p.label("Unit"), "crowns")
-	choose(p, "Given", "in hundreds of it")
-	choose(p, "Decimals", "1")
+	p.choose("Given", "in hundreds of it")
+	p.choose("Decimals", "1")
 	p.click("Close")
 	p.cellIs("0/1", "12.3")
 	body := string(p.saved(a, "json"))
@@ -176,7 +176,7 @@ func TestTheVariablePanel(t *testing.T) {
 	p.click("Redo")
 	p.kept()
 	p.click("berth")
-	require.NoError(t, p.find(p.label("together with")).Select([]string{"takings"}, true, "text"))
+	p.choose("together with", "takings")
 	p.shows(`[aria-label="Work a problem with these"]`, "parts the cases into two independent groups")
 	p.click("Do two groups have the same mean?")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
@@ -201,6 +201,7 @@ func TestTheGrid(t *testing.T) {
 	p.goTo("0/0")
 	hold(input.ArrowDown, 1, input.ShiftLeft)
 	hold(input.ArrowRight, 1, input.ShiftLeft)
+	release := p.holdClipboard()
 	p.chord("c", "copy")
 	p.eventually("the range on the clipboard", func() bool { return p.clipboard("text/plain") == "Mole\t3\nQuarry\t1" })
 	p.goTo("4/0")
@@ -211,6 +212,7 @@ func TestTheGrid(t *testing.T) {
 	// Cut, clear, fill down.
 	p.chord("x", "cut")
 	p.cellIs("4/0", "")
+	release()
 	p.chord("z", "")
 	p.cellIs("4/0", "Mole")
 	p.goTo("0/1")
@@ -290,7 +292,7 @@ func TestTablesOfCounts(t *testing.T) {
 
 	p.click("Reshape")
 	p.click("Count the cases")
-	choose(p, "Columns", "ticket")
+	p.choose("Columns", "ticket")
 	p.shows("dialog", "return")
 	p.click("Make the data set")
 	p.shows(`[aria-label="Form of the data"] [aria-pressed="true"]`, "A table of counts")
@@ -401,7 +403,7 @@ func TestChooseAPartOfASpreadsheet(t *testing.T) {
 	}
 	require.NoError(t, hold.Release(input.ShiftLeft).Type(input.Enter).Do())
 	p.shows("dialog", "43 rows of 2 columns, without names")
-	require.NoError(t, p.find(p.label("Sheet")).Select([]string{"variables"}, true, "text"))
+	p.choose("Sheet", "variables")
 	p.shows("dialog", "level names")
 }
 

@@ -6,7 +6,6 @@ import (
 
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
-	"github.com/stretchr/testify/require"
 )
 
 func TestPasteOnTheListMakesADataSet(t *testing.T) {
@@ -17,10 +16,7 @@ func TestPasteOnTheListMakesADataSet(t *testing.T) {
 		"whales"} {
 		p.button(name)
 	}
-	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, "pier;minutes\nMole;12,5\nQuarry;9\n")
-	require.NoError(t, err)
-	p.clickAt("h1")
-	p.chord("v", "paste")
+	p.paste("h1", "pier;minutes\nMole;12,5\nQuarry;9\n")
 	p.shows("dialog", "2 rows of 2 columns")
 	p.click("Make it a data set")
 	p.cellIs("0/1", "12,5")
@@ -122,8 +118,8 @@ func TestANumberUsedAsACategory(t *testing.T) {
 	p := a.open("/")
 	p.click("New problem")
 	p.pasteBlock("0/0", "berth\tminutes\n1\t12.1\n2\t13.4\n1\t11.8\n2\t12.9\n")
-	choose(p, "Response: the variable that was measured", "minutes (number)")
-	choose(p, "Group: the category that tells the two groups apart", "berth (number)")
+	p.choose("Response: the variable that was measured", "minutes (number)")
+	p.choose("Group: the category that tells the two groups apart", "berth (number)")
 	p.shows("main", "“berth” is a number, and a category is needed here")
 	p.click("Use it as a category")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
@@ -142,12 +138,12 @@ func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/")
 	p.click("New problem")
-	require.NoError(t, p.find(p.label("Data set")).Select([]string{"boarding"}, true, "text"))
+	p.choose("Data set", "boarding")
 	p.cellIs("0/0", "Quarry")
-	choose(p, "Response: the variable that was measured", "minutes (number)")
-	choose(p, "Group: the category that tells the two groups apart", "pier (category)")
+	p.choose("Response: the variable that was measured", "minutes (number)")
+	p.choose("Group: the category that tells the two groups apart", "pier (category)")
 	p.shows(`[aria-label="State of the problem"]`, "has 4 levels and two groups are compared")
-	choose(p, "First group", "Lantern")
+	p.choose("First group", "Lantern")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
 	p.shows(`[data-step="look"]`, "Lantern")

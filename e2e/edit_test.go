@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"fmt"
 	"io"
 	"net/http"
 	"os"
@@ -31,8 +30,8 @@ func TestMakeAProblem(t *testing.T) {
 	assert.Equal(t, "true", *wrong, "the cell itself is marked")
 	p.cell("3/1", "12.9")
 	p.shows(`[aria-label="State of the problem"]`, "no variable is given for the role")
-	choose(p, "Response: the variable that was measured", "minutes (number)")
-	choose(p, "Group: the category that tells the two groups apart", "berth (category)")
+	p.choose("Response: the variable that was measured", "minutes (number)")
+	p.choose("Group: the category that tells the two groups apart", "berth (category)")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.shows(`[data-testid="saving"]`, "All of it is kept")
 
@@ -45,16 +44,6 @@ func TestMakeAProblem(t *testing.T) {
 	p.click("Work the problem")
 	// 36.5/3 − 39.4/3 = −2.9/3
 	p.keyIs("look", "12.167, 13.133")
-}
-
-func choose(p *tab, label, option string) {
-	p.t.Helper()
-	field := p.label(label)
-	p.eventually(fmt.Sprintf("%q among the choices of %q", option, label), func() bool {
-		result, err := p.find(field).Eval(`(text) => [...this.options].some((o) => o.text === text)`, option)
-		return err == nil && result.Value.Bool()
-	})
-	require.NoError(p.t, p.find(field).Select([]string{option}, true, "text"))
 }
 
 func TestAProblemOutlivesTheServer(t *testing.T) {

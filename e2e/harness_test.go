@@ -14,6 +14,7 @@ import (
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"sync"
 	"sync/atomic"
 	"syscall"
 	"testing"
@@ -386,9 +387,20 @@ func (p *tab) key(keys ...input.Key) {
 // fill replaces what is in an input as a person would: by selecting and typing.
 func (p *tab) fill(selector, text string) {
 	p.t.Helper()
-	element := p.find(selector)
-	require.NoError(p.t, element.SelectAllText())
-	require.NoError(p.t, element.Input(text))
+	p.eventually("typing into "+selector, func() bool {
+		element, err := p.Page.Sleeper(rod.NotFoundSleeper).Element(selector)
+		return err == nil && element.SelectAllText() == nil && element.Input(text) == nil
+	})
+}
+
+// choose takes the option of a select that has a label.
+func (p *tab) choose(label, option string) {
+	p.t.Helper()
+	field := p.label(label)
+	p.eventually(fmt.Sprintf("%q among the choices of %q", option, label), func() bool {
+		element, err := p.Page.Sleeper(rod.NotFoundSleeper).Element(field)
+		return err == nil && element.Select([]string{option}, true, rod.SelectorTypeText) == nil
+	})
 }
 
 // drag takes a mark of a picture by its grip and moves it so far to the right, in steps as a hand
@@ -434,10 +446,22 @@ func (p *tab) label(text string) string {
 	return `[id="` + id + `"]`
 }
 
+var clipboardInUse sync.Mutex
+
+// holdClipboard keeps the clipboard, of which the browser has one for all its pages, to this test
+// until it is released, or the test ends.
+func (p *tab) holdClipboard() (release func()) {
+	clipboardInUse.Lock()
+	release = sync.OnceFunc(clipboardInUse.Unlock)
+	p.t.Cleanup(release)
+	return release
+}
+
 // paste puts text on the clipboard and pastes it into the element.
 func (p *tab) paste(selector, text string) {
 	p.t.Helper()
 	p.clickAt(selector)
+	defer p.holdClipboard()()
 	_, err := p.Eval(`(text) => navigator.clipboard.writeText(text)`, text)
 	require.NoError(p.t, err)
 	p.chord("v", "paste")

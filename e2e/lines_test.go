@@ -3,7 +3,6 @@ package e2e
 import (
 	"testing"
 
-	"github.com/go-rod/rod"
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -170,7 +169,7 @@ func TestSeveralPredictors(t *testing.T) {
 	p.fill(p.label("Predict at"), "36; Puffin")
 	p.shows("main", "2 values given for 3 predictors: give one for each of")
 	p.fill(p.label("Predict at"), "36; 10; Puffin")
-	require.NoError(t, p.find(p.label("Reference of ferry")).Select([]string{"Turnstone"}, true, rod.SelectorTypeText))
+	p.choose("Reference of ferry", "Turnstone")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
 	p.keyIs("look", "3 predictors")

@@ -2,8 +2,6 @@ package e2e
 
 import (
 	"testing"
-
-	"github.com/stretchr/testify/require"
 )
 
 // From z to t and back again: what t does not know comes back with z.
@@ -11,9 +9,9 @@ func TestFromZToTAndBack(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/")
 	p.click("New problem")
-	require.NoError(t, p.find(p.label("Data set")).Select([]string{"overhaul"}, true, "text"))
-	choose(p, "What is asked", "Is a mean what it is said to be, with σ known? (One mean, standard deviation known)")
-	choose(p, "Response: the variable that was measured", "fuel (number)")
+	p.choose("Data set", "overhaul")
+	p.choose("What is asked", "Is a mean what it is said to be, with σ known? (One mean, standard deviation known)")
+	p.choose("Response: the variable that was measured", "fuel (number)")
 	p.fill(p.label("Mean under H₀"), "41")
 	p.shows(`[aria-label="State of the problem"]`, "sigma is missing")
 	p.fill(p.label("Standard deviation of the population, σ"), "2")

@@ -3,8 +3,6 @@ package e2e
 import (
 	"strings"
 	"testing"
-
-	"github.com/stretchr/testify/require"
 )
 
 // Every procedure that no other test drives is reached from a new problem and worked.
@@ -37,10 +35,10 @@ func TestProceduresFromANewProblem(t *testing.T) {
 			here.t = t
 			p := here.open("/")
 			p.click("New problem")
-			require.NoError(t, p.find(p.label("Data set")).Select([]string{c.set}, true, "text"))
-			choose(p, "What is asked", c.asks)
+			p.choose("Data set", c.set)
+			p.choose("What is asked", c.asks)
 			for _, role := range c.roles {
-				choose(p, role[0], role[1])
+				p.choose(role[0], role[1])
 			}
 			p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 			p.click("Work the problem")
@@ -58,11 +56,11 @@ func TestTwoProportionsFromANewProblem(t *testing.T) {
 	p.click("New problem")
 	row := func(berth, onTime string, times int) string { return strings.Repeat(berth+"\t"+onTime+"\n", times) }
 	p.pasteBlock("0/0", "berth\ton time\n"+row("Mole", "yes", 5)+row("Mole", "no", 1)+row("Quarry", "yes", 2)+row("Quarry", "no", 4))
-	choose(p, "What is asked", "Do two groups have the same proportion? (Two proportions)")
-	choose(p, "Response: the category, one of whose levels is the success", "on time (category)")
-	choose(p, "Group: the category that tells the two groups apart", "berth (category)")
+	p.choose("What is asked", "Do two groups have the same proportion? (Two proportions)")
+	p.choose("Response: the category, one of whose levels is the success", "on time (category)")
+	p.choose("Group: the category that tells the two groups apart", "berth (category)")
 	p.shows(`[aria-label="State of the problem"]`, "which level is the success")
-	choose(p, "Success", "yes")
+	p.choose("Success", "yes")
 	p.click("Work the problem")
 	// 5/6 − 2/6 over √(7/12 · 5/12 · (1/6 + 1/6))
 	p.keyIs("statistic", "z = 1.757")

@@ -67,7 +67,7 @@ func screens(a *app) map[string]func(p *tab) {
 		"/data/" + a.dataID("boarding"): func(p *tab) {
 			p.click("minutes min")
 			p.find(`[aria-label="Look"] svg`)
-			require.NoError(p.t, p.find(p.label("together with")).Select([]string{"Pier"}, true, "text"))
+			p.choose("together with", "Pier")
 			p.shows(`[aria-label="Work a problem with these"]`, "4 levels")
 		},
 		"/data/" + a.dataID("lost-property"): func(p *tab) { p.shows("main", "7 rows") },
@@ -96,13 +96,12 @@ func screens(a *app) map[string]func(p *tab) {
 // Every screen is accessible by day, has the contrast by night too, and fits every width.
 func TestEveryScreen(t *testing.T) {
 	a := newApp(t)
-	session, err := browser.Incognito()
-	require.NoError(t, err)
 	for path, ready := range screens(a) {
 		t.Run(path, func(t *testing.T) {
+			t.Parallel()
 			here := *a
 			here.t = t // its pages are closed when this screen has been seen
-			p := here.openIn(session, path)
+			p := here.open(path)
 			p.theme("day")
 			ready(p)
 			p.accessible(path + " by day")

@@ -7,7 +7,6 @@ import (
 	"strconv"
 	"strings"
 	"testing"
-	"time"
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
@@ -222,9 +221,7 @@ func TestFitOfVeryManyCases(t *testing.T) {
 func TestExactTestOfALargeTable(t *testing.T) {
 	counts := `"data":{"counts":{"rows":["a","b","c","d","e"],"columns":["u","v","w","x","y","z"],"cells":[[50,60,55,52,61,48],[49,52,` +
 		`53,61,50,60],[61,55,48,50,52,58],[52,58,60,47,51,49],[60,50,49,58,47,55]]}}}`
-	began := time.Now()
 	s := proctest.Work(t, `{"grund":1,"procedure":"exact-independence",`+counts)
-	assert.Less(t, time.Since(began), 10*time.Second) // about 2 s on a quiet machine
 	assert.True(t, math.IsNaN(proctest.Quantities(s)["p"]))
 	p, se := proctest.Quantities(s)["p_simulated"], proctest.Quantities(s)["se_simulated"]
 	assert.InDelta(t, math.Sqrt(p*(1-p)/20_000), se, 1e-12)

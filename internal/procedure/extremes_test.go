@@ -7,6 +7,7 @@ import (
 	"os"
 	"path/filepath"
 	"slices"
+	"syscall"
 	"testing"
 	"time"
 
@@ -85,7 +86,7 @@ func TestExtremes(t *testing.T) {
 		}
 		text, err := json.Marshal(file, json.Deterministic(true))
 		require.NoError(t, err)
-		begun := time.Now()
+		begun := processorTime(t)
 		var mistakes problem.Errors
 		p, err := problem.Parse(text)
 		if err == nil {
@@ -103,8 +104,17 @@ func TestExtremes(t *testing.T) {
 			refused++
 			assert.True(t, errors.As(err, &mistakes), "%v: %s", err, text)
 		}
-		assert.Less(t, time.Since(begun), 10*time.Second, "%s", text)
+		assert.Less(t, processorTime(t)-begun, 10*time.Second, "%s", text)
 	}
 	assert.Greater(t, worked, 1000)
 	assert.Greater(t, refused, 700)
+}
+
+// processorTime returns how long the processor has worked for this process, which does not depend on
+// what else the machine does.
+func processorTime(t *testing.T) time.Duration {
+	t.Helper()
+	var used syscall.Rusage
+	require.NoError(t, syscall.Getrusage(syscall.RUSAGE_SELF, &used))
+	return time.Duration(used.Utime.Nano() + used.Stime.Nano())
 }

@@ -6,7 +6,6 @@ import (
 	"math/big"
 	"math/rand/v2"
 	"testing"
-	"time"
 
 	"github.com/stretchr/testify/assert"
 )
@@ -126,13 +125,11 @@ func TestFreemanHaltonAgainstEnumeration(t *testing.T) {
 	}
 }
 
-// Where it takes too long it says so, soon.
+// Where it takes more steps than it may it says so, after so many.
 func TestFreemanHaltonGivesUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))
-	begun := time.Now()
 	_, ok := FreemanHalton(t.Context(), randomTable(rng, 10, 12, 3000), MostSteps)
 	assert.False(t, ok)
-	assert.Less(t, time.Since(begun), 20*time.Second, "a slow machine with others at work")
 }
 
 // What holds of every table.
