@@ -159,7 +159,8 @@ func TestSeveralPredictors(t *testing.T) {
 	p.chord("z", "")
 	p.key('e')
 	tick := func(name string) {
-		p.clickOn("the tick at "+name, `(name) => [...document.querySelectorAll("fieldset label")].find((e) => e.innerText.trim() === name)`, name)
+		p.clickOn("the tick at "+name,
+			`(name) => [...document.querySelectorAll("fieldset label")].find((e) => e.innerText.trim() === name)`, name)
 	}
 	tick("vehicles")
 	tick("wind")

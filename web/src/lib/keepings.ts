@@ -40,6 +40,11 @@ addEventListener("pagehide", () => {
 addEventListener("beforeunload", (event) => {
   if ([...all()].some((keeping) => keeping.holdsBack())) event.preventDefault();
 });
+// A page that nobody sees may be slowed down or ended by the browser, without another word.
+document.addEventListener("visibilitychange", () => {
+  if (document.visibilityState !== "hidden") return;
+  for (const keeping of all()) void keeping.flush();
+});
 // A page that comes back from the browser's memory does not know which version was written when it went.
 addEventListener("pageshow", (event) => {
   if (event.persisted && gone) location.reload();
