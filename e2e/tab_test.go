@@ -66,9 +66,10 @@ func (p *tab) find(selector string) *rod.Element {
 // named is a function of the page that returns the button or link whose text or label is the given
 // one, undefined where there is none.
 const named = `(name) => {
-	const plain = (text) => text.replace(/\s+/g, " ").trim();
+	const close = (text) => text.replace(/\s+/g, "");
 	const is = (e) => e.hasAttribute("aria-label") ? e.getAttribute("aria-label") === name
-		: plain(e.textContent).includes(name) && plain(e.innerText) === name; // the text that is seen costs a layout
+		: close(e.textContent).includes(close(name)) // the text that is seen costs a layout
+			&& e.innerText.replace(/\s+/g, " ").trim() === name;
 	return [...document.querySelectorAll("button, a, summary, label, option")].find((e) => is(e) && e.getClientRects().length > 0);
 }`
 
@@ -186,7 +187,12 @@ func (p *tab) choose(label, option string) {
 	field := p.label(label)
 	p.eventually(fmt.Sprintf("%q among the choices of %q", option, label), func() bool {
 		element, err := p.Page.Sleeper(rod.NotFoundSleeper).Element(field)
-		return err == nil && element.Select([]string{option}, true, rod.SelectorTypeText) == nil
+		if err != nil {
+			return false
+		}
+		// To select what is not there would tell the page that something was selected.
+		there, err := element.Eval(`(text) => [...this.options].some((o) => o.text.includes(text))`, option)
+		return err == nil && there.Value.Bool() && element.Select([]string{option}, true, rod.SelectorTypeText) == nil
 	})
 }
 

@@ -2,8 +2,8 @@ import { ArrowDown, ArrowUp, ChevronDown } from "lucide-react";
 import { useRef, useState } from "react";
 import type { Profile } from "../api/types";
 import { useSheet } from "./context";
-import type { Sort } from "./Grid";
 import { isDerived, type SheetColumn } from "./sheet";
+import type { Sort } from "./sort";
 import { VariablePanel } from "./VariablePanel";
 
 interface Props {

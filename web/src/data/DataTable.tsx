@@ -4,12 +4,13 @@ import type { DataSet } from "../api/types";
 import { useSheet } from "./context";
 import { DeriveDialog } from "./DeriveDialog";
 import { FindBar } from "./FindBar";
-import { Grid, type GridHandle, type Sort } from "./Grid";
+import { Grid, type GridHandle } from "./Grid";
 import { cellText } from "./gridText";
 import { ReadDialog } from "./ReadDialog";
 import { ReshapeDialog } from "./ReshapeDialog";
 import { type Place, rangeOf, type Selection } from "./selection";
 import { rowsOf, sheetOf, withBlock, withColumn } from "./sheet";
+import type { Sort } from "./sort";
 
 interface Props {
   ref?: React.RefObject<GridHandle | null>;

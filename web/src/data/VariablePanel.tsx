@@ -15,10 +15,10 @@ import { createPortal } from "react-dom";
 import type { Kind, Profile } from "../api/types";
 import { useSheet } from "./context";
 import { DeriveDialog } from "./DeriveDialog";
-import type { Sort } from "./Grid";
 import { RecodeDialog } from "./RecodeDialog";
 import { withName } from "./rename";
 import { isDerived, type SheetColumn, setColumn, withColumn } from "./sheet";
+import type { Sort } from "./sort";
 
 const kinds: { value: Kind; label: string; says: string }[] = [
   { value: "number", label: "number", says: "measured or counted" },

@@ -1,7 +1,8 @@
 import { describe, expect, test } from "vitest";
-import { edgeOf, shownText, sortedRows } from "./gridText";
+import { edgeOf, shownText } from "./gridText";
 import { rangeOf } from "./selection";
 import { type SheetColumn, sheetOf } from "./sheet";
+import { sortedRows } from "./sort";
 
 const column = (key: number, name: string, cells: string[]) => ({
   key,

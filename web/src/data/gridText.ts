@@ -1,6 +1,5 @@
 import type { Kind } from "../api/types";
 import { fixed } from "../lib/number";
-import type { Sort } from "./Grid";
 import type { Place } from "./selection";
 import { asNumber, cellAt, isDerived, type Sheet, type SheetColumn } from "./sheet";
 
@@ -21,30 +20,6 @@ export function shownText(column: SheetColumn, kind: Kind | undefined, text: str
   }
   const name = column.level_names?.[text.trim()];
   return name ? `${text} · ${name}` : text;
-}
-
-/** sortedRows returns the rows in the order of a column: numbers by size, words by the alphabet, blanks last. */
-export function sortedRows(
-  sheet: Sheet,
-  derived: ReadonlyMap<number, string[]>,
-  sort: Sort,
-  rows: number,
-): Int32Array | undefined {
-  const at = sheet.columns.findIndex((column) => column.key === sort.key);
-  if (at < 0) return undefined;
-  const texts = Array.from({ length: rows }, (_, row) => cellText(sheet, derived, row, at).trim());
-  const numbers = texts.map(asNumber);
-  const order = Int32Array.from(texts.keys());
-  const collator = new Intl.Collator(undefined, { numeric: true });
-  const side = sort.down ? -1 : 1;
-  return order.sort((a, b) => {
-    const [s, t] = [texts[a] ?? "", texts[b] ?? ""];
-    if (s === "" || t === "") return s === t ? a - b : s === "" ? 1 : -1;
-    const [x, y] = [numbers[a] ?? Number.NaN, numbers[b] ?? Number.NaN];
-    const numeric = !Number.isNaN(x) && !Number.isNaN(y);
-    if (Number.isNaN(x) !== Number.isNaN(y)) return (Number.isNaN(x) ? 1 : -1) * side;
-    return (numeric ? x - y : collator.compare(s, t)) * side || a - b;
-  });
 }
 
 /** edgeOf returns the cell at the end of a run of filled or of blank cells, as the arrows with Ctrl go. */

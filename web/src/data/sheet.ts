@@ -72,24 +72,30 @@ function filledRows(column: SheetColumn): number {
 /** rowsOf is the number of rows of a sheet up to the last that holds something. */
 export const rowsOf = (sheet: Sheet): number => Math.max(0, ...sheet.columns.map(filledRows));
 
-/** withCells returns the column with cells from a row on replaced. */
-export function withCells(column: SheetColumn, from: number, cells: string[]): SheetColumn {
+/** withCellsAt returns the column with the cells of some rows replaced. A block that changes is copied once. */
+export function withCellsAt(column: SheetColumn, cells: Iterable<[row: number, cell: string]>): SheetColumn {
   const blocks = [...column.blocks];
-  let copied = -1;
-  cells.forEach((cell, i) => {
-    const row = from + i;
+  const copied = new Set<number>();
+  for (const [row, cell] of cells) {
     const b = Math.floor(row / blockRows);
     while (blocks.length <= b) blocks.push([]);
-    if (copied !== b) {
+    if (!copied.has(b)) {
       blocks[b] = [...(blocks[b] ?? [])];
-      copied = b;
+      copied.add(b);
     }
     const block = blocks[b] as string[];
     while (block.length < row % blockRows) block.push("");
     block[row % blockRows] = cell;
-  });
+  }
   return { ...column, blocks };
 }
+
+/** withCells returns the column with cells from a row on replaced. */
+export const withCells = (column: SheetColumn, from: number, cells: string[]): SheetColumn =>
+  withCellsAt(
+    column,
+    cells.map((cell, i) => [from + i, cell]),
+  );
 
 /** setColumn returns the sheet with one column changed. */
 export function setColumn(sheet: Sheet, at: number, next: (column: SheetColumn) => SheetColumn): Sheet {
