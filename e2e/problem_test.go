@@ -244,6 +244,13 @@ func TestChooseACase(t *testing.T) {
 		lit, err := p.Eval(`() => document.querySelectorAll('[data-step="look"] circle[r="4"]').length`)
 		return err == nil && lit.Value.Int() == 1
 	})
+	// By key: Enter on the number of another case lights it up, and again puts it out.
+	_, err := p.Eval(`() => document.querySelector('[data-step="data"] [aria-label="Case 5"]').focus()`)
+	require.NoError(t, err)
+	p.key(input.Enter)
+	p.shows(`[aria-label="The cases chosen"]`, "Case 5 chosen")
+	p.key(input.Enter)
+	p.eventually("no case chosen", func() bool { return p.text(`[aria-label="The cases chosen"]`) == "" })
 }
 
 // The key results in the margin and the numbers of the conditions open too.

@@ -4,6 +4,10 @@ import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { Symbols } from "./Symbols";
 
+/** The names of so many letters fit beside the control's own name, and so many in a row below it; more need a list. */
+const short = 36;
+const longest = 48;
+
 const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** ControlView is a live choice: the solution follows at once. */
@@ -15,8 +19,8 @@ export function ControlView({ control, stacked = false }: { control: Control; st
   const value = current(control.pointer) ?? control.value;
   const other = control.free && !control.choices.some((choice) => same(choice.value, value));
   const [typing, setTyping] = useState(false);
-  // A row of buttons has room for a few short names.
-  if (control.beside === "step" && control.choices.reduce((sum, { label }) => sum + label.length + 3, 0) > 44) {
+  const length = control.choices.reduce((sum, { label }) => sum + label.length + 3, 0);
+  if (!stacked && length > longest) {
     return (
       <p className="flex flex-wrap items-center gap-x-3">
         <label htmlFor={label} className="text-muted">
@@ -44,7 +48,13 @@ export function ControlView({ control, stacked = false }: { control: Control; st
       className={
         stacked
           ? "mt-3"
-          : `grid items-center max-sm:grid-cols-1 ${control.beside === "step" ? "grid-cols-[auto_1fr] gap-x-3" : "grid-cols-[5.6rem_1fr]"}`
+          : `grid items-center max-sm:grid-cols-1 ${
+              control.beside === "step"
+                ? "grid-cols-[auto_1fr] gap-x-3"
+                : length > short
+                  ? ""
+                  : "grid-cols-[5.6rem_1fr]"
+            }`
       }
     >
       <span id={label} className="text-muted">

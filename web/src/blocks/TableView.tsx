@@ -136,7 +136,13 @@ export function TableRows({ table, whole = false }: RowsProps) {
                           className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "whitespace-nowrap text-right" : "text-left"} ${marking(table, i, j)}`}
                         >
                           {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
-                          {ref ? <NumberButton id={ref} words={text} /> : text}
+                          {ref ? (
+                            <NumberButton id={ref} words={text} />
+                          ) : column.id === "case" && number !== undefined ? (
+                            <CaseButton text={text} chosen={chosen.has(number)} />
+                          ) : (
+                            text
+                          )}
                         </td>
                       );
                     })}
@@ -170,6 +176,20 @@ function firstFilter(table: Table): TypedFilter {
   const columns = table.columns.filter(visible);
   const column = columns.find((each) => each.bar) ?? columns.at(-1);
   return { column: column?.id ?? "", is: column?.bar ? "beyond" : "at-least", value: "" };
+}
+
+/** CaseButton lets the case of a row be chosen by key; the click reaches the row, which chooses it. */
+function CaseButton({ text, chosen }: { text: string; chosen: boolean }) {
+  return (
+    <button
+      type="button"
+      className="cursor-pointer rounded-field px-1 hover:bg-base-200"
+      aria-label={`Case ${text}`}
+      aria-pressed={chosen}
+    >
+      {text}
+    </button>
+  );
 }
 
 /** SignedBar is a bar from the middle to the side of a number's sign, solid as what was observed. */

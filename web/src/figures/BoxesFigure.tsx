@@ -34,7 +34,7 @@ export function BoxesFigure({ figure, width }: Props) {
         const cases = figure.marks.find((m) => m.shape === "points" && m.role === "observed" && (m.row ?? 0) === row);
         const mean = figure.marks.find((m) => m.role === "mean" && (m.row ?? 0) === row);
         return (
-          <g key={box.label}>
+          <g key={row}>
             <text x={left - 14} y={y + 4} textAnchor="end" className="font-semibold text-[13px]" fill="var(--ink)">
               {shortened(box.label ?? "")}
               <title>{box.label}</title>
@@ -105,7 +105,7 @@ function Outliers({ mark, x, y, onChoose }: OutliersProps) {
       const named = at - last > 22;
       if (named) last = at;
       return (
-        // biome-ignore lint/a11y/noStaticElementInteractions: the same case is gone to by key from the header
+        // biome-ignore lint/a11y/noStaticElementInteractions: the same case is chosen by key in the table
         <g key={number} className="cursor-pointer" onClick={() => onChoose([number])}>
           <circle cx={at} cy={y} r="3.2" fill="none" stroke="var(--ink)" strokeWidth="1.3" />
           {named && (

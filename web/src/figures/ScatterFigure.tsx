@@ -123,7 +123,7 @@ export function ScatterFigure({ figure, width, height, onMove }: Props) {
             if (at === null || up === null || up === undefined) return null;
             const lit = chosen.has(number);
             return (
-              // biome-ignore lint/a11y/noStaticElementInteractions: the same case is gone to by key in the table
+              // biome-ignore lint/a11y/noStaticElementInteractions: the same case is chosen by key in the table
               <circle
                 key={number}
                 cx={x(at)}
