@@ -2,7 +2,10 @@
 package internal
 
 import (
+	"os"
 	"os/exec"
+	"path/filepath"
+	"regexp"
 	"slices"
 	"strings"
 	"testing"
@@ -64,6 +67,44 @@ func TestImportsPointOneWay(t *testing.T) {
 			}
 			if name != "store" && name != "localpg" {
 				assert.False(t, slices.Contains(forbidden, imported), "%s imports %s", name, imported)
+			}
+		}
+	}
+}
+
+// mayInBrowser lists, for each folder of the interface, the folders that it may import.
+var mayInBrowser = map[string][]string{
+	"api":      {},
+	"lib":      {"api"},
+	"solution": {"api"},
+	"app":      {"lib"},
+	"figures":  {"api", "app", "lib", "solution"},
+	"blocks":   {"api", "app", "lib", "solution", "figures"},
+	"data":     {"api", "app", "lib", "solution", "figures", "blocks"},
+	"edit":     {"api", "app", "lib", "data"},
+	"home":     {"api", "app", "lib"},
+	"problem":  {"api", "app", "lib", "solution", "figures", "blocks", "data"},
+}
+
+func TestImportsOfTheBrowserPointOneWay(t *testing.T) {
+	const root = "../web/src"
+	folders, err := os.ReadDir(root)
+	require.NoError(t, err)
+	imported := regexp.MustCompile(`(?:from|import\() ?"\.\./(\w+)/`)
+	for _, folder := range folders {
+		if !folder.IsDir() {
+			continue // the program itself, which knows all pages
+		}
+		allowed, known := mayInBrowser[folder.Name()]
+		require.True(t, known, folder.Name())
+		files, err := filepath.Glob(filepath.Join(root, folder.Name(), "*.ts*"))
+		require.NoError(t, err)
+		require.NotEmpty(t, files)
+		for _, file := range files {
+			text, err := os.ReadFile(file)
+			require.NoError(t, err)
+			for _, match := range imported.FindAllStringSubmatch(string(text), -1) {
+				assert.Contains(t, allowed, match[1], "%s imports %s", file, match[1])
 			}
 		}
 	}

@@ -30,7 +30,7 @@ var ChiSquareFit = describe.New(describe.Description{
 	AlsoCalled: []string{"chi-square goodness of fit", "test of given proportions", "test of uniform frequencies"},
 	Takes:      []describe.Takes{describe.TakesVariables, describe.TakesCounts},
 	Roles: []describe.Role{{
-		ID: "response", Label: "Response", Says: "the category, one of whose levels is the success", Kinds: []data.Kind{data.Category}, Min: 1,
+		ID: "response", Label: "Response", Says: "the category whose levels are counted", Kinds: []data.Kind{data.Category}, Min: 1,
 		Max: 1,
 	}},
 }, func(o *fitOptions) []describe.Option {

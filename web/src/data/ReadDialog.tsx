@@ -102,8 +102,9 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
         ) : (
           <>
             <p>
-              {counted(rows, "row")} of {counted(columns.length, "column")}
-              {data.header ? ", named by the first row" : ", without names"}.
+              {rows === 0
+                ? `The names of ${counted(columns.length, "column")}, and no case below them.`
+                : `${counted(rows, "row")} of ${counted(columns.length, "column")}${data.header ? ", named by the first row" : ", without names"}.`}
               {data.totals && " A row or column of totals was left away."}
             </p>
             <PreviewTable

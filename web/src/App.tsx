@@ -1,15 +1,15 @@
 import { lazy, Suspense } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
-import { HomePage } from "../home/HomePage";
-import { ProblemPage } from "../problem/ProblemPage";
-import { Message } from "./Message";
-import { Shell } from "./Shell";
-import { Toasts } from "./toasts";
+import { Message } from "./app/Message";
+import { Shell } from "./app/Shell";
+import { Toasts } from "./app/toasts";
+import { HomePage } from "./home/HomePage";
+import { ProblemPage } from "./problem/ProblemPage";
 
-const EditPage = lazy(() => import("../edit/EditPage").then((module) => ({ default: module.EditPage })));
+const EditPage = lazy(() => import("./edit/EditPage").then((module) => ({ default: module.EditPage })));
 
-const DataListPage = lazy(() => import("../data/DataListPage").then((module) => ({ default: module.DataListPage })));
-const DataPage = lazy(() => import("../data/DataPage").then((module) => ({ default: module.DataPage })));
+const DataListPage = lazy(() => import("./data/DataListPage").then((module) => ({ default: module.DataListPage })));
+const DataPage = lazy(() => import("./data/DataPage").then((module) => ({ default: module.DataPage })));
 
 export function App() {
   return (
