@@ -68,7 +68,7 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.click("Show more of the 120 rows")
 	last := `[data-step="follow-up"] section[aria-label="The cases about the line"] tbody tr:nth-child(100)`
 	p.shows(last, ".")
-	p.clickAt(last + " button") // a cell of a further page opens too
+	p.clickAt(last + " .number") // a cell of a further page opens too
 	p.shows(`[role="dialog"]`, "All digits")
 	p.key(input.Escape)
 
