@@ -17,6 +17,7 @@ func TestTheLineOfTheCrossings(t *testing.T) {
 	p.keyIs("decision", "reject H₀")
 	p.shows(`[data-step="statistic"]`, "has no meaning of its own")
 	p.shows(`[data-step="follow-up"]`, "45.952") // 7.1327 + 0.97049·40
+	p.shows(`[aria-label="The problem"] [aria-pressed="true"]`, "predict fuel from crossing time")
 	p.accessible("a line")
 
 	p.fill(`[data-step="statistic"] figcaption input`, "60")

@@ -7,6 +7,7 @@ import { afterEach, expect, test, vi } from "vitest";
 import type { Block, Figure, Quantity, Solution, Table } from "../api/types";
 import { ActionsProvider } from "../solution/actions";
 import { ChosenProvider } from "../solution/chosen";
+import { CurrentProvider } from "../solution/current";
 import { quantitiesOf, SolutionProvider } from "../solution/solution";
 import { BlockView } from "./BlockView";
 
@@ -75,7 +76,21 @@ const solution = {
       actions: [{ id: "ranks", label: "Compare by ranks", says: "" }],
     },
   ],
-  controls: [],
+  controls: [
+    {
+      id: "direction",
+      label: "Direction",
+      key: "",
+      pointer: "/roles",
+      beside: "curve",
+      free: false,
+      value: { response: "fuel", predictor: "minutes" },
+      choices: [
+        { label: "fuel from minutes", value: { response: "fuel", predictor: "minutes" } },
+        { label: "minutes from fuel", value: { response: "minutes", predictor: "fuel" } },
+      ],
+    },
+  ],
   steps: [],
 } as unknown as Solution;
 
@@ -96,7 +111,11 @@ function Page({ blocks }: { blocks: Block[] }) {
     <SolutionProvider value={view}>
       <ActionsProvider value={actions}>
         <ChosenProvider value={chosen}>
-          <Blocks blocks={blocks} />
+          <CurrentProvider
+            value={(pointer) => (pointer === "/roles" ? { predictor: "minutes", response: "fuel" } : null)}
+          >
+            <Blocks blocks={blocks} />
+          </CurrentProvider>
         </ChosenProvider>
       </ActionsProvider>
     </SolutionProvider>
@@ -148,6 +167,15 @@ test("a condition shows how it stands and its way out", () => {
   expect(screen.getByRole("img", { name: "Doubtful" })).toBeTruthy();
   fireEvent.click(screen.getByRole("button", { name: "Compare by ranks" }));
   expect(actions.act).toHaveBeenLastCalledWith(expect.objectContaining({ id: "ranks" }));
+});
+
+test("the choice that stands in the problem is pressed, in whatever order its parts are written", () => {
+  show({ kind: "control", control: "direction" });
+  const pressed = (name: string) => screen.getByRole("button", { name }).getAttribute("aria-pressed");
+  expect([pressed("fuel from minutes"), pressed("minutes from fuel")]).toEqual(["true", "false"]);
+  fireEvent.click(screen.getByRole("button", { name: "minutes from fuel" }));
+  const turned = { response: "minutes", predictor: "fuel" };
+  expect(actions.change).toHaveBeenLastCalledWith([{ pointer: "/roles", value: turned }], "Direction");
 });
 
 test("what a solution up to a step has not is not drawn", () => {

@@ -1,5 +1,6 @@
 import { useId, useState } from "react";
 import type { Control } from "../api/types";
+import { same } from "../lib/same";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { Symbols } from "./Symbols";
@@ -7,8 +8,6 @@ import { Symbols } from "./Symbols";
 /** The names of so many letters fit beside the control's own name, and so many in a row below it; more need a list. */
 const short = 36;
 const longest = 48;
-
-const same = (a: unknown, b: unknown) => JSON.stringify(a) === JSON.stringify(b);
 
 /** ControlView is a live choice: the solution follows at once. */
 export function ControlView({ control, stacked = false }: { control: Control; stacked?: boolean }) {
@@ -29,13 +28,16 @@ export function ControlView({ control, stacked = false }: { control: Control; st
         <select
           id={label}
           className="select select-sm w-auto bg-sheet"
-          value={JSON.stringify(value)}
+          value={control.choices.findIndex((choice) => same(choice.value, value))}
           onChange={(event) =>
-            change([{ pointer: control.pointer, value: JSON.parse(event.target.value) }], control.label)
+            change(
+              [{ pointer: control.pointer, value: control.choices[Number(event.target.value)]?.value }],
+              control.label,
+            )
           }
         >
-          {control.choices.map((choice) => (
-            <option key={choice.label} value={JSON.stringify(choice.value)}>
+          {control.choices.map((choice, at) => (
+            <option key={choice.label} value={at}>
               {choice.label}
             </option>
           ))}

@@ -2,6 +2,7 @@ import { memo, useCallback, useMemo, useState } from "react";
 import type { Action, Control, Problem } from "../api/types";
 import { useToast } from "../app/toasts";
 import { useShortcuts } from "../lib/keys";
+import { same } from "../lib/same";
 import { useSetting } from "../lib/settings";
 import { lowerFirst } from "../lib/words";
 import { type Actions, ActionsProvider } from "../solution/actions";
@@ -165,8 +166,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
 
 /** followingChoice returns the choice after the present one, the first after the last. */
 function followingChoice(control: Control, value: unknown): Control["choices"][number] | undefined {
-  const now = JSON.stringify(value ?? control.value);
-  const at = control.choices.findIndex((choice) => JSON.stringify(choice.value) === now);
+  const at = control.choices.findIndex((choice) => same(choice.value, value ?? control.value));
   return control.choices[(at + 1) % control.choices.length];
 }
 

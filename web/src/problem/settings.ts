@@ -1,6 +1,7 @@
 import type { Draft, ProblemSet } from "../api/types";
 import { readNumber } from "../lib/number";
 import { pointerTo, stepsOf, valueAt, withValue } from "../lib/pointer";
+import { same } from "../lib/same";
 
 /** Settings are what can be changed of a problem beside its solution. */
 export interface Settings {
@@ -14,8 +15,6 @@ export interface Settings {
 }
 
 const carried: readonly string[] = ["roles", "options", "tail"];
-
-const same = (a: unknown, b: unknown): boolean => JSON.stringify(a ?? null) === JSON.stringify(b ?? null);
 
 /** settingsOf returns the settings of a draft that can be worked. */
 export const settingsOf = (draft: Draft): Settings => ({

@@ -192,6 +192,19 @@ test("an answer that is out of date lets the problem be fetched anew", async () 
   expect(client.getQueryState(problemQuery("nine").queryKey)?.isInvalidated).toBe(true);
 });
 
+test("a control says in its own form what is kept, until something else is chosen", async () => {
+  const { page, change } = await show("eleven");
+  const direction = (response: string) => ({ response: [response] });
+  const control = { pointer: "/roles", value: direction("fuel"), choices: [] };
+  await change([{ pointer: "/alpha", value: 0.01 }]);
+  const answer = settled(2, "0.01", "eleven");
+  await last().answer(200, { ...answer, solution: { ...answer.solution, controls: [control] } });
+  await pause();
+  expect(page().current("/roles")).toEqual(direction("fuel"));
+  await change([{ pointer: "/roles", value: direction("minutes") }]);
+  expect(page().current("/roles")).toEqual(direction("minutes"));
+});
+
 test("another procedure is undone with all that the first one had", async () => {
   const { page, change } = await show("ten");
   await change([{ pointer: "/procedure", value: "rank-sum" }]);

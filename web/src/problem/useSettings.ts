@@ -1,10 +1,11 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useCallback, useEffect, useRef } from "react";
+import { useCallback, useEffect, useMemo, useRef } from "react";
 import { request } from "../api/client";
 import { problemQuery, workQuery } from "../api/queries";
 import type { Draft, Failure, Problem, ProblemSet, Settled } from "../api/types";
 import type { Held, Way } from "../lib/keeping";
 import { useKeeping } from "../lib/keepings";
+import { same } from "../lib/same";
 import { changed, current, difference, filled, over, type Settings, settingsOf } from "./settings";
 
 /** What the server has: the problem as it was kept last, and why it has no solution if it has none. */
@@ -85,12 +86,18 @@ export function useSettings(problem: Problem, steps: number) {
   const last = useRef(work.data);
   last.current = work.data ?? last.current;
   const worked = last.current;
-  const controls = worked?.solution.controls;
-  const at = useCallback(
-    (pointer: string) =>
-      current(state, pointer) ?? controls?.find((control) => control.pointer === pointer)?.value ?? null,
-    [state, controls],
-  );
+  const at = useMemo(() => {
+    const keptSettings = settingsOf(base.problem.draft as Draft);
+    return (pointer: string) => {
+      const value = current(state, pointer);
+      // A control knows in which form its choices are written, and what stands there where nothing was set.
+      const control =
+        worked?.version === base.problem.version && same(value, current(keptSettings, pointer))
+          ? worked.solution.controls.find((each) => each.pointer === pointer)
+          : undefined;
+      return control ? control.value : value;
+    };
+  }, [state, base, worked]);
   const failure = base.failure?.detail ?? work.error?.message;
   const busy = work.isFetching || kept.saving === "typing" || kept.saving === "keeping";
   return { worked, failure, busy, kept, change, current: at };
