@@ -237,3 +237,12 @@ func per(over, under string) string {
 
 // shortest writes a number as it was given, with a unit.
 func shortest(x float64, unit string) string { return words.WithUnit(working.FormatShortest(x), unit) }
+
+// observed writes the value of a case as it was given, with a unit, and with no more decimals than
+// single values are shown with.
+func observed(x float64, unit string) string {
+	if math.Abs(x) >= 1e-4 && data.Decimals(x) > data.MaxDecimals {
+		return words.WithUnit(working.FormatNumber(x, data.MaxDecimals), unit)
+	}
+	return shortest(x, unit)
+}

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"math"
 	"math/rand/v2"
+	"slices"
 	"strings"
 	"testing"
 
@@ -183,4 +184,19 @@ func TestUnusualCases(t *testing.T) {
 	assert.Equal(t, "doubtful", string(proctest.Condition(t, s, "straightness").Status))
 	clean := proctest.Work(t, lineFile("regression-simple", xy, columns, `,"leave_out":[{"case":9,"reason":"unusual"}]`))
 	assert.Equal(t, "met", string(proctest.Condition(t, clean, "leverage").Status))
+}
+
+// Values with all the digits of a double are shown with six decimals, those that a person wrote as they are.
+func TestTheRangeOfThePredictorIsReadable(t *testing.T) {
+	file := `{"grund":1,"procedure":"regression-simple","roles":{"response":"y","predictor":"x"},"data":{"variables":[` +
+		`{"name":"x","kind":"number","unit":"min","values":%s},{"name":"y","kind":"number","values":[1,2,4,3,5]}]}}`
+	for values, want := range map[string]string{
+		"[-3.4621055119812318,1,2,3,4.029568913485992]": "−3.462106 to 4.029569\u00a0min",
+		"[0.5,1,2,3,4.25]":             "0.5 to 4.25\u00a0min",
+		"[0.00000125,1,2,3,4.1234567]": "0.00000125 to 4.123457\u00a0min",
+	} {
+		s := proctest.Work(t, fmt.Sprintf(file, values))
+		at := slices.IndexFunc(s.Steps, func(step *working.Step) bool { return step.ID == working.Look })
+		assert.Equal(t, want, s.Steps[at].Key)
+	}
 }

@@ -224,11 +224,11 @@ func (s *straightLine) count() {
 }
 
 func (s *straightLine) look() {
-	from, to := working.FormatShortest(s.least), shortest(s.most, s.predictor.Unit)
+	from, to := observed(s.least, ""), observed(s.most, s.predictor.Unit)
 	f := s.over("look", s.response.heading, s.points())
 	f.Title = fmt.Sprintf("%s against %s", s.response.heading.Label, s.xName())
 	f.Says = fmt.Sprintf("%s: %s from %s to %s, %s from %s to %s.", words.Count(s.line.N, "case"), s.xName(), from, to, s.yName(),
-		working.FormatShortest(slices.Min(s.response.y)), shortest(slices.Max(s.response.y), s.response.heading.Unit))
+		observed(slices.Min(s.response.y), ""), observed(slices.Max(s.response.y), s.response.heading.Unit))
 	s.Figure(f)
 	s.Step(working.Look, working.Textf("%s to %s", from, to), working.FigureBlock{Figure: "look"},
 		working.Say("Each dot is a case. Do the dots follow a straight band, of the same width everywhere? Does one lie far from the others? "+

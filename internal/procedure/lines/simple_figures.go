@@ -141,7 +141,7 @@ func (s *straightLine) predictionBlocks() []working.Block {
 	for _, x := range s.predictAt {
 		if x < s.least || x > s.most {
 			return append(blocks, working.Warn("%s lies outside what was observed, %s to %s: nothing shows that the line goes on there.",
-				shortest(x, s.predictor.Unit), working.FormatShortest(s.least), shortest(s.most, s.predictor.Unit)))
+				shortest(x, s.predictor.Unit), observed(s.least, ""), observed(s.most, s.predictor.Unit)))
 		}
 	}
 	return blocks

@@ -211,7 +211,7 @@ func (s *straightLine) interceptMeaning() working.Block {
 		return working.Say("Where %s is 0, mean %s is @{intercept}: that is the intercept.", s.xName(), s.yName())
 	}
 	return working.Say("The intercept is where the line would stand at a %s of 0. The data go from %s to %s, so it only fixes the line "+
-		"and has no meaning of its own.", s.xName(), working.FormatShortest(s.least), shortest(s.most, s.predictor.Unit))
+		"and has no meaning of its own.", s.xName(), observed(s.least, ""), observed(s.most, s.predictor.Unit))
 }
 
 // factor defines e to the slope, with the ends of its interval: what the response is multiplied

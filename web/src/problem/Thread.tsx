@@ -79,7 +79,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
     >
       <div
         data-testid={`key-${step.id}`}
-        className={`pt-[1.15rem] pr-2.5 text-right font-semibold font-serif text-[1.05rem] leading-tight max-sm:hidden ${inHand ? "text-primary" : ""}`}
+        className={`break-words pt-[1.15rem] pr-2.5 text-right font-semibold font-serif text-[1.05rem] leading-tight max-sm:hidden ${inHand ? "text-primary" : ""}`}
       >
         {step.opens ? (
           <NumberButton id={step.opens} className="quiet">
