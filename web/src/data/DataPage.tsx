@@ -80,7 +80,10 @@ function Page({ held }: { held: HeldSet }) {
   const [looked, setLooked] = useState<string[]>(() => params.getAll("look"));
   const table = useRef<GridHandle>(null);
   const { change, undo, redo, flush } = keeping;
-  const view: SheetView = { id: held.id, version, sheet, change, undo, redo, flush, ...checked };
+  const view = useMemo<SheetView>(
+    () => ({ id: held.id, version, sheet, change, undo, redo, flush, ...checked }),
+    [held.id, version, sheet, change, undo, redo, flush, checked],
+  );
   const choices = useLookChoices(view, looked);
   useShortcuts([
     { key: "Ctrl+z", says: "Undo", act: undo },

@@ -186,9 +186,10 @@ interface ShownProps {
 /** Shown gives tables and figures that belong to no solution; a case in them is gone to. */
 function Shown({ tables, onCases, children }: ShownProps) {
   const view = useMemo(() => tablesOnly(tables), [tables]);
+  const chosen = useMemo(() => ({ chosen: noCase, choose: onCases }), [onCases]);
   return (
     <SolutionProvider value={view}>
-      <ChosenProvider value={{ chosen: noCase, choose: onCases }}>{children}</ChosenProvider>
+      <ChosenProvider value={chosen}>{children}</ChosenProvider>
     </SolutionProvider>
   );
 }

@@ -19,21 +19,24 @@ export function useDraftSheet(): SheetView {
   const { version = 0 } = kept.base.sets.get(dataSet) ?? {};
   const checked = useCheck(dataSet, version);
   const { sheet } = kept.state;
-  return {
-    id: dataSet,
-    version,
-    sheet,
-    change: (says, next) =>
-      keeping.change(says, (state) => {
-        const changed = next(state.sheet);
-        if (changed === state.sheet) return state;
-        return { ...state, sheet: changed, draft: followNames(state.draft, state.sheet, changed) };
-      }),
-    undo: keeping.undo,
-    redo: keeping.redo,
-    flush: keeping.flush,
-    ...checked,
-  };
+  return useMemo(
+    () => ({
+      id: dataSet,
+      version,
+      sheet,
+      change: (says, next) =>
+        keeping.change(says, (state) => {
+          const changed = next(state.sheet);
+          if (changed === state.sheet) return state;
+          return { ...state, sheet: changed, draft: followNames(state.draft, state.sheet, changed) };
+        }),
+      undo: keeping.undo,
+      redo: keeping.redo,
+      flush: keeping.flush,
+      ...checked,
+    }),
+    [dataSet, version, sheet, keeping, checked],
+  );
 }
 
 /** DataFields are the data that the problem is about: a data set, or only a summary. */

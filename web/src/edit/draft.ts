@@ -1,5 +1,5 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
-import { createContext, useContext } from "react";
+import { createContext, useContext, useMemo } from "react";
 import { request } from "../api/client";
 import { problemQuery } from "../api/queries";
 import type { Description, Draft, Problem, ProblemError, Saved } from "../api/types";
@@ -105,29 +105,31 @@ export function useDraftState(problem: Problem, held: HeldSet, procedures: Descr
   const client = useQueryClient();
   const { id } = problem;
   const kept = useKeeping<Edited, EditBase>(`draft:${id}`, heldOf(problem, held), editWay(client, id));
-  const { state, base, keeping } = kept;
-  return {
-    id,
-    draft: state.draft,
-    dataSet: state.dataSet,
-    description: (procedures.find((each) => each.id === state.draft.procedure) ?? procedures[0]) as Description,
-    procedures,
-    mistakes: base.mistakes,
-    kept,
-    change: (says, next) =>
-      keeping.change(says, (now) => {
-        const draft = next(now.draft);
-        return draft === now.draft ? now : { ...now, draft };
-      }),
-    takeDataSet: async (other) => {
-      if (!(await keeping.flush())) return;
-      const set = await client.fetchQuery({ ...dataSetQuery(other), staleTime: 0 });
-      keeping.learn((now) => withSet(now, set));
-      keeping.change("take another data set", (now) => ({
-        draft: { ...now.draft, roles: {}, leave_out: [], leave_out_where: undefined },
-        dataSet: other,
-        sheet: set.sheet,
-      }));
-    },
-  };
+  return useMemo(() => {
+    const { state, base, keeping } = kept;
+    return {
+      id,
+      draft: state.draft,
+      dataSet: state.dataSet,
+      description: (procedures.find((each) => each.id === state.draft.procedure) ?? procedures[0]) as Description,
+      procedures,
+      mistakes: base.mistakes,
+      kept,
+      change: (says, next) =>
+        keeping.change(says, (now) => {
+          const draft = next(now.draft);
+          return draft === now.draft ? now : { ...now, draft };
+        }),
+      takeDataSet: async (other) => {
+        if (!(await keeping.flush())) return;
+        const set = await client.fetchQuery({ ...dataSetQuery(other), staleTime: 0 });
+        keeping.learn((now) => withSet(now, set));
+        keeping.change("take another data set", (now) => ({
+          draft: { ...now.draft, roles: {}, leave_out: [], leave_out_where: undefined },
+          dataSet: other,
+          sheet: set.sheet,
+        }));
+      },
+    };
+  }, [id, procedures, kept, client]);
 }

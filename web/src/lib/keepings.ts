@@ -1,4 +1,4 @@
-import { useEffect, useState, useSyncExternalStore } from "react";
+import { useEffect, useMemo, useState, useSyncExternalStore } from "react";
 import { type Held, Keeping, type Kept, type Way } from "./keeping";
 
 // biome-ignore lint/suspicious/noExplicitAny: what is kept does not matter here
@@ -64,5 +64,6 @@ export function useKeeping<S, B>(
     enter(name, keeping);
     return () => leave(name, keeping);
   }, [name, keeping]);
-  return { ...useSyncExternalStore(keeping.subscribe, keeping.snapshot), keeping };
+  const kept = useSyncExternalStore(keeping.subscribe, keeping.snapshot);
+  return useMemo(() => ({ ...kept, keeping }), [kept, keeping]);
 }
