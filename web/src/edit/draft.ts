@@ -68,7 +68,10 @@ function editWay(client: QueryClient, id: string): Way<Edited, EditBase> {
       let set = base.sets.get(dataSet);
       if (!set) {
         // The other version of the problem, which mine is put over, is about another data set.
-        set = await client.fetchQuery({ ...dataSetQuery(dataSet), staleTime: 0 });
+        const query = dataSetQuery(dataSet);
+        const known = client.getQueryData(query.queryKey);
+        const fresh = await client.fetchQuery({ ...query, staleTime: 0 });
+        set = known?.version === fresh.version ? known : fresh;
         base = withSet(base, { ...set, id: dataSet });
       }
       if (sheet !== set.sheet) {

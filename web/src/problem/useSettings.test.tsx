@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { act, cleanup, renderHook } from "@testing-library/react";
-import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { afterAll, afterEach, beforeEach, expect, test, vi } from "vitest";
 import { problemQuery } from "../api/queries";
 import type { Draft, Problem, ProblemSet } from "../api/types";
 import { leftKept } from "../lib/keepings";
@@ -34,10 +34,10 @@ beforeEach(() => {
   });
 });
 
-afterEach(() => {
-  cleanup();
-  vi.unstubAllGlobals();
-});
+// What is left of a test may still ask for something.
+afterAll(() => void vi.unstubAllGlobals());
+
+afterEach(cleanup);
 
 const draft = { procedure: "t-two-samples", alpha: "0.05", tail: "both", roles: {}, options: {}, leave_out: [] };
 const problemAt = (version: number, alpha = "0.05", dataVersion = 1, id = "p"): Problem =>
