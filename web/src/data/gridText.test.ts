@@ -1,28 +1,16 @@
 import { describe, expect, test } from "vitest";
+import { column, setOf } from "./fixture";
 import { edgeOf, shownText } from "./gridText";
 import { rangeOf } from "./selection";
 import { type SheetColumn, sheetOf } from "./sheet";
 import { sortedRows } from "./sort";
 
-const column = (key: number, name: string, cells: string[]) => ({
-  key,
-  name,
-  label: "",
-  unit: "",
-  kind: "" as const,
-  cells,
-});
-const sheet = sheetOf({
-  name: "",
-  about: "",
-  form: "cases",
-  response: {},
-  group: {},
-  columns: [
+const sheet = sheetOf(
+  setOf(
     column(1, "pier", ["Quarry", "", "Mole", "Mole 10", "Mole 9"]),
     column(2, "minutes", ["10", "9,5", "x", "", "−2"]),
-  ],
-});
+  ),
+);
 const none = new Map<number, string[]>();
 
 describe("sortedRows", () => {

@@ -1,29 +1,15 @@
 import { describe, expect, test } from "vitest";
+import { column, setOf } from "./fixture";
 import { rowsIn, type Selection, textOf, type View, withEachCell, withLines } from "./selection";
 import { cellsOf, type Sheet, sheetOf } from "./sheet";
 
-const column = (key: number, name: string, cells: string[], fields = {}) => ({
-  key,
-  name,
-  label: "",
-  unit: "",
-  kind: "" as const,
-  cells,
-  ...fields,
-});
-
-const sheet = sheetOf({
-  name: "",
-  about: "",
-  form: "cases",
-  response: {},
-  group: {},
-  columns: [
+const sheet = sheetOf(
+  setOf(
     column(1, "pier", ["Quarry", "Mole", "Lantern"]),
     column(2, "minutes", ["3", "1", "2"]),
     column(3, "hours", [], { formula: "minutes / 60" }),
-  ],
-});
+  ),
+);
 const derived = new Map([[3, ["0.05", "0.017", "0.033"]]]);
 const asEntered: View = { filled: 3 };
 /** Sorted by the minutes: Mole, Lantern, Quarry. */

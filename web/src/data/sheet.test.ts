@@ -1,5 +1,5 @@
 import { describe, expect, test } from "vitest";
-import type { DataSet } from "../api/types";
+import { column, setOf } from "./fixture";
 import {
   asNumber,
   cellAt,
@@ -17,23 +17,6 @@ import {
   withRows,
 } from "./sheet";
 
-const column = (key: number, name: string, cells: string[], fields = {}) => ({
-  key,
-  name,
-  label: "",
-  unit: "",
-  kind: "" as const,
-  cells,
-  ...fields,
-});
-const setOf = (...columns: DataSet["columns"]): DataSet => ({
-  name: "log",
-  about: "",
-  form: "cases",
-  response: {},
-  group: {},
-  columns,
-});
 const long = Array.from({ length: 10_000 }, (_, i) => String(i));
 const cells = (sheet: Sheet, at: number) => {
   const of = sheet.columns[at];

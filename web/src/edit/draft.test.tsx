@@ -4,6 +4,7 @@ import { act, cleanup, renderHook } from "@testing-library/react";
 import { afterAll, afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { Description, Draft, Problem } from "../api/types";
 import type { HeldSet } from "../data/context";
+import { column, setOf } from "../data/fixture";
 import { setColumn, sheetOf, withCells } from "../data/sheet";
 import { useDraftState } from "./draft";
 
@@ -20,20 +21,13 @@ const set = (id: string, cell: string): HeldSet => ({
   id,
   version: 3,
   demo: false,
-  sheet: sheetOf({
-    name: id,
-    about: "",
-    form: "cases",
-    response: {},
-    group: {},
-    columns: [{ key: 1, name: "minutes", label: "", unit: "", kind: "", cells: [cell] }],
-  }),
+  sheet: sheetOf(setOf(column(1, "minutes", [cell]))),
 });
-const setOnServer = (id: string, cell: string) => {
-  const { sheet, ...held } = set(id, cell);
-  const columns = sheet.columns.map(({ blocks, ...column }) => ({ ...column, cells: blocks[0] }));
-  return { ...held, set: { ...sheet, columns } };
-};
+const setOnServer = (id: string, cell: string) => ({
+  ...set(id, cell),
+  sheet: undefined,
+  set: setOf(column(1, "minutes", [cell])),
+});
 
 beforeEach(() => {
   vi.useFakeTimers();
