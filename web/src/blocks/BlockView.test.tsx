@@ -157,6 +157,32 @@ test("choosing a case lights it up in the figure and the table, and sets no form
   expect(set.mock.calls.length).toBe(formulas);
 });
 
+test("a number in the row of a case opens, and does not choose the case", () => {
+  const refs = [
+    ["", ""],
+    ["", "cases/2/response"],
+  ];
+  const cells = { ...table, refs } as unknown as Table;
+  const shown = { ...view, solution: { ...solution, tables: [cells] } };
+  const choose = vi.fn();
+  render(
+    <QueryClientProvider client={new QueryClient()}>
+      <SolutionProvider value={shown}>
+        <ActionsProvider value={actions}>
+          <ChosenProvider value={{ chosen: new Set(), choose }}>
+            <BlockView block={{ kind: "table", table: "cases" }} />
+          </ChosenProvider>
+        </ActionsProvider>
+      </SolutionProvider>
+    </QueryClientProvider>,
+  );
+  fireEvent.click(screen.getByRole("button", { name: "14" }));
+  expect(actions.open).toHaveBeenLastCalledWith("cases/2/response", expect.anything());
+  expect(choose).not.toHaveBeenCalled();
+  fireEvent.click(screen.getByText("12"));
+  expect(choose).toHaveBeenLastCalledWith([1]);
+});
+
 test("a figure with fewer dots than cases says so", () => {
   show({ kind: "figure", figure: "look" });
   expect(screen.getByText("2 of 4,000 dots are drawn.")).toBeTruthy();

@@ -124,7 +124,10 @@ export function TableRows({ table, whole = false }: RowsProps) {
                     // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place in the table
                     key={page.from + i}
                     className={`border-base-300 border-b ${number !== undefined && chosen.has(number) ? "bg-base-300" : ""}`}
-                    onClick={number === undefined ? undefined : () => choose([number])}
+                    onClick={(event) => {
+                      // A number opens, and chooses nothing.
+                      if (number !== undefined && !(event.target as Element).closest(".number")) choose([number]);
+                    }}
                   >
                     {table.columns.map((column, j) => {
                       if (!visible(column)) return null;
