@@ -1,5 +1,5 @@
 import { activeShortcuts } from "../lib/keys";
-import { useSetting } from "../lib/settings";
+import { usePreference } from "../lib/preferences";
 import { Dialog } from "./Dialog";
 
 const names: Record<string, string> = {
@@ -12,7 +12,7 @@ const names: Record<string, string> = {
 
 /** KeysDialog lists the keys that act on the page under it. */
 export function KeysDialog({ onClose }: { onClose: () => void }) {
-  const [single, setSingle] = useSetting("singleKeys");
+  const [single, setSingle] = usePreference("singleKeys");
   const shortcuts = activeShortcuts().filter((shortcut) => !shortcut.hidden);
   return (
     <Dialog title="Keys" onClose={onClose}>

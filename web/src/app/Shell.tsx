@@ -2,7 +2,7 @@ import { Keyboard, Moon, Sun } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { useShortcuts } from "../lib/keys";
-import { useSetting } from "../lib/settings";
+import { usePreference } from "../lib/preferences";
 import { KeysDialog } from "./KeysDialog";
 
 interface Props {
@@ -23,7 +23,7 @@ const inSection = (section: string, pathname: string): boolean =>
 
 /** Shell is the bar at the top of every page, and the page under it. */
 export function Shell({ title, children, tools }: Props) {
-  const [theme, setTheme] = useSetting("theme");
+  const [theme, setTheme] = usePreference("theme");
   const [keysOpen, setKeysOpen] = useState(false);
   const navigate = useNavigate();
   const { pathname } = useLocation();

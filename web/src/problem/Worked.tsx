@@ -2,8 +2,8 @@ import { memo, useCallback, useMemo, useState } from "react";
 import type { Action, Control, Problem } from "../api/types";
 import { useToast } from "../app/toasts";
 import { useShortcuts } from "../lib/keys";
+import { usePreference } from "../lib/preferences";
 import { same } from "../lib/same";
-import { useSetting } from "../lib/settings";
 import { lowerFirst } from "../lib/words";
 import { type Actions, ActionsProvider } from "../solution/actions";
 import { type Chosen, ChosenProvider } from "../solution/chosen";
@@ -36,7 +36,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [opened, setOpened] = useState<OpenedAt | null>(null);
   const [comparing, setComparing] = useState<Action | null>(null);
   const [cases, setCases] = useState<ReadonlySet<number>>(new Set());
-  const [size, setSize] = useSetting("size");
+  const [size, setSize] = usePreference("size");
   const toast = useToast();
   const solution = worked?.solution;
   const simulation = useSimulation(problem.id, worked);

@@ -6,23 +6,23 @@ const defaults = {
   size: "desk" as "desk" | "projector",
   singleKeys: "on" as "on" | "off",
 };
-type Settings = typeof defaults;
+type Preferences = typeof defaults;
 
 const listeners = new Set<() => void>();
 
-function read<K extends keyof Settings>(key: K): Settings[K] {
-  if (key === "theme") return document.documentElement.dataset.theme as Settings[K];
-  return (localStorage.getItem(`grund.${key}`) as Settings[K] | null) ?? defaults[key];
+function read<K extends keyof Preferences>(key: K): Preferences[K] {
+  if (key === "theme") return document.documentElement.dataset.theme as Preferences[K];
+  return (localStorage.getItem(`grund.${key}`) as Preferences[K] | null) ?? defaults[key];
 }
 
-function write<K extends keyof Settings>(key: K, value: Settings[K]) {
+function write<K extends keyof Preferences>(key: K, value: Preferences[K]) {
   localStorage.setItem(`grund.${key}`, value);
   if (key === "theme") document.documentElement.dataset.theme = value;
   for (const listener of listeners) listener();
 }
 
-/** useSetting returns a remembered choice and the function that changes it. */
-export function useSetting<K extends keyof Settings>(key: K): [Settings[K], (value: Settings[K]) => void] {
+/** usePreference returns a remembered choice and the function that changes it. */
+export function usePreference<K extends keyof Preferences>(key: K): [Preferences[K], (value: Preferences[K]) => void] {
   const value = useSyncExternalStore(
     (listener) => {
       listeners.add(listener);
