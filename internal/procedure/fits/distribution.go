@@ -453,9 +453,8 @@ func (s *fitted) statistic() {
 		s.mergedWords(), working.TableBlock{Table: "bins"}, working.FormulaBlock{Quantity: "chi_square"})
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
-		working.Say("Degrees of freedom: @{bins_used} classes, less one because the counts add up to n, less @{parameters_estimated} for " +
-			"the parameters " +
-			"that were estimated. They come from the classes, not from the cases."),
+		working.Say("Degrees of freedom: @{bins_used} classes, less one because the counts add up to n, less " +
+			"@{parameters_estimated} for the parameters that were estimated. They come from the classes, not from the cases."),
 	}, s.PrintedChiSquare()...)...)
 }
 

@@ -300,9 +300,8 @@ func (s *fit) test() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *fit) statistic() {
 	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"),
-		working.Say("The expected count of a category is n times its share under H₀. Each difference is squared and measured by what was "+
-			"expected; "+
-			"any of them opens in the table. The contributions add up to the statistic:"),
+		working.Say("The expected count of a category is n times its share under H₀. Each difference is squared and measured by "+
+			"what was expected; any of them opens in the table. The contributions add up to the statistic:"),
 		working.FormulaBlock{Quantity: "chi_square"})
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},

@@ -101,9 +101,9 @@ func (a *aboutLine) straightness() {
 		a.Condition("straightness", working.Met, working.Textf("Taken as met: these cases leave no squared term to test. "+
 			"In the picture the residuals should lie about 0 all along, without a bend."))
 	case a.curvature <= 0.05:
-		a.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (%s) the fit would be significantly "+
-			"better, %s. "+
-			"%s misses that; a transformed variable may follow one.", a.squared(), a.PWords(a.curvature), words.UpperFirst(a.fit())),
+		a.Condition("straightness", working.Doubtful, working.Textf("The cases bend: with a curve (%s) the fit would be "+
+			"significantly better, %s. %s misses that; a transformed variable may follow one.",
+			a.squared(), a.PWords(a.curvature), words.UpperFirst(a.fit())),
 			a.response.ways()...)
 	default:
 		a.Condition("straightness", working.Met, working.Textf("No bend shows: with a curve (%s) the fit would not be significantly better, %s.",
@@ -128,9 +128,9 @@ func (a *aboutLine) evenSpread() {
 		if line.Slope < 0 {
 			grows = "shrinks"
 		}
-		a.Condition("equal-spread", working.Doubtful, working.Textf("The spread about %s %s with the fitted value, %s. Intervals are then "+
-			"too narrow on "+
-			"one side and too wide on the other; a logarithm of the response often helps.", a.fit(), grows, a.PWords(p)), a.response.ways()...)
+		a.Condition("equal-spread", working.Doubtful, working.Textf("The spread about %s %s with the fitted value, %s. Intervals "+
+			"are then too narrow on one side and too wide on the other; a logarithm of the response often helps.",
+			a.fit(), grows, a.PWords(p)), a.response.ways()...)
 	default:
 		a.Condition("equal-spread", working.Met, working.Textf("The spread about %s does not go with the fitted value, %s.", a.fit(),
 			a.PWords(p)))

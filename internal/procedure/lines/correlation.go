@@ -209,8 +209,8 @@ func (s *correlated) look() {
 		}
 	}
 	s.Step(working.Look, working.Textf("%s", words.Count(len(s.variables), "variable")),
-		append(blocks, working.Say("Do the dots follow a band, straight or bent? "+
-			"Does one lie far from the others? A single far case can make a correlation or hide one."))...)
+		append(blocks, working.Say("Do the dots follow a band, straight or bent? Does one lie far from the others? A single far "+
+			"case can make a correlation or hide one."))...)
 }
 
 // scatter draws a dot for each case over two variables.
@@ -268,9 +268,8 @@ func (s *correlated) several() {
 		}
 	}
 	counted := words.Count(pairs, "pair")
-	s.Step(working.Statistic, nil, working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = r√((n − "+
-		"2)/(1 − r²)) "+
-		"with n − 2 degrees of freedom tests each for itself."), working.TableBlock{Table: "pairs"},
+	s.Step(working.Statistic, nil, working.Say("r goes from −1, all on a falling line, over 0 to 1, all on a rising one. $t$ = "+
+		"r√((n − 2)/(1 − r²)) with n − 2 degrees of freedom tests each for itself."), working.TableBlock{Table: "pairs"},
 		working.Warn("With %s, some come out significant by chance: at α = @{alpha} about one of %s.", counted,
 			working.FormatNumber(1/s.P.Alpha, 0)))
 	found := fmt.Sprintf("%d of %s are", significant, counted)

@@ -207,8 +207,7 @@ func (s *correlatedPair) followUp() {
 	}, working.Ratio, s.stats.R*s.stats.R, formula.Square(formula.Ref("r")))
 	blocks := append([]working.Block{
 		working.Say("**How close is it?** r = @{r}: %s, by the usual rule of thumb (0.1 small, 0.3 medium, 0.5 large). Its square, "+
-			"@{r_squared}, "+
-			"is the share of variation that the two have in common.", correlationWords(s.stats.R)),
+			"@{r_squared}, is the share of variation that the two have in common.", correlationWords(s.stats.R)),
 		working.Say("The %s\u00a0%% interval for the correlation is %s, by Fisher’s transformation, an approximation.", s.LevelWords(),
 			s.IntervalWords()),
 	}, s.EndFormulas()...)

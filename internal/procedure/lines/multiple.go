@@ -239,9 +239,8 @@ func (s *severalPredictors) variation() {
 		Says: "How far cases typically lie above or below what the fit gives.",
 	}, working.Ratio, f.ResidualSD, formula.Root{X: formula.Quotient{Over: residual, Under: df}})
 	if !f.Perfect {
-		define("aic", "AIC", "Akaike’s criterion", "Of fits to the same cases, a smaller one is better: it weighs what is left against the "+
-			"number of "+
-			"coefficients. The number itself says nothing.", f.AIC, nil)
+		define("aic", "AIC", "Akaike’s criterion", "Of fits to the same cases, a smaller one is better: it weighs what is left "+
+			"against the number of coefficients. The number itself says nothing.", f.AIC, nil)
 	}
 }
 
@@ -260,9 +259,8 @@ func (s *severalPredictors) test() {
 	})
 	columns := columnsOf(s.terms)
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true, any %s may as well go with any values of the predictors. So the values of %s are shuffled among "+
-			"the %d cases, "+
-			"and F is calculated anew.", s.yName(), s.yName(), f.N),
+		How: fmt.Sprintf("If H₀ is true, any %s may as well go with any values of the predictors. So the values of %s are shuffled "+
+			"among the %d cases, and F is calculated anew.", s.yName(), s.yName(), f.N),
 		Assumes: "Shuffling needs no normal shape, but takes for granted that without an effect all cases would be alike.",
 		Sampler: func() stats.Sampler {
 			return stats.ShuffleLabels(s.response.y, []int{f.N}, func(groups [][]float64) float64 {
@@ -283,9 +281,9 @@ func (s *severalPredictors) conditions() {
 		}
 	}
 	if inflated != nil {
-		s.Condition("collinearity", working.Doubtful, working.Textf("Nearly dependent on the other predictors: %s. The inflation says how "+
-			"many times larger "+
-			"the variance of its coefficient is for that; from 10 on single coefficients can hardly be read.", strings.Join(inflated, ", ")))
+		s.Condition("collinearity", working.Doubtful, working.Textf("Nearly dependent on the other predictors: %s. The inflation "+
+			"says how many times larger the variance of its coefficient is for that; from 10 on single coefficients can hardly be "+
+			"read.", strings.Join(inflated, ", ")))
 	} else {
 		s.Condition("collinearity", working.Met, working.Textf("No predictor nearly follows from the others: every inflation of variance "+
 			"lies below 10."))
@@ -322,8 +320,7 @@ func (s *severalPredictors) conclude() {
 		Warnings: []working.Block{working.Warn("That a predictor goes with the response does not say that it brings it about.")},
 	})
 	s.ReportStep(working.Textf("%s on %s: *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, *R*² = @{r_squared}, adjusted *R*² = "+
-		"@{adjusted_r_squared}, "+
-		"*N* = @{n}.", words.UpperFirst(s.yName()), s.predictorWords(), s.Relation("p")),
+		"@{adjusted_r_squared}, *N* = @{n}.", words.UpperFirst(s.yName()), s.predictorWords(), s.Relation("p")),
 		"F with its degrees of freedom, p and the shares explained; the coefficients go into a table.")
 }
 
@@ -339,9 +336,8 @@ func (s *severalPredictors) plan() {
 			return "predictors that in truth explain " + working.FormatPercent(truth[0]) + "\u00a0% of the variation"
 		},
 		Side: func([]float64) int { return 1 },
-		Basis: "Calculated by the noncentral F distribution, for cases that lie normally about the fit with one spread, and the present " +
-			"predictors " +
-			"(Cohen, Statistical Power Analysis, 2nd ed., 9.3).",
+		Basis: "Calculated by the noncentral F distribution, for cases that lie normally about the fit with one spread, and the " +
+			"present predictors (Cohen, Statistical Power Analysis, 2nd ed., 9.3).",
 		Power: func(truth []float64, n int) float64 {
 			df2 := float64(n) - df1 - 1
 			return stats.PowerOfF(df1, df2, float64(n)*truth[0]/(1-truth[0]), dist.F{DF1: df1, DF2: df2}.UpperQuantile(s.P.Alpha))

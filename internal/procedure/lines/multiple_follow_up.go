@@ -70,11 +70,9 @@ func (s *severalPredictors) followUp() {
 	blocks = append(blocks, s.coefficientBlocks()...)
 	blocks = append(blocks, s.oddities()...)
 	if len(s.compared) > 0 {
-		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F tests "+
-			"whether what the "+
-			"larger one has more is needed. Of any two fits, the one with the smaller AIC (Akaike’s criterion) is closer for the coefficients "+
-			"it takes; "+
-			"the number itself says nothing."), working.TableBlock{Table: "fits"})
+		blocks = append(blocks, working.Say("**Fits side by side**, all on the same cases. Where one lies inside the other, F "+
+			"tests whether what the larger one has more is needed. Of any two fits, the one with the smaller AIC (Akaike’s "+
+			"criterion) is closer for the coefficients it takes; the number itself says nothing."), working.TableBlock{Table: "fits"})
 	}
 	blocks = append(blocks, working.Say("**Predict a new case.**"), s.placeBlock())
 	if len(s.places) > 0 {
@@ -96,14 +94,12 @@ func (s *severalPredictors) followUp() {
 
 // coefficientBlocks shows the coefficients, and offers other predictors and references.
 func (s *severalPredictors) coefficientBlocks() []working.Block {
-	blocks := []working.Block{working.Say("**Each predictor, given the others.** A coefficient says how much the response changes with " +
-		"one unit of its " +
-		"predictor while the others stay as they are.")}
+	blocks := []working.Block{working.Say("**Each predictor, given the others.** A coefficient says how much the response changes " +
+		"with one unit of its predictor while the others stay as they are.")}
 	if !s.Rejected() {
 		s.Dim("coefficients")
-		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up below is a "+
-			"hint for a new study, "+
-			"not a finding of this one."))
+		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up "+
+			"below is a hint for a new study, not a finding of this one."))
 	}
 	blocks = append(blocks, working.ChoiceBlock{
 		Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(),
@@ -211,9 +207,9 @@ func (s *severalPredictors) oddities() []working.Block {
 		b := s.fit.Coefficients[j+1]
 		c := stats.Correlate(t.values, s.response.y)
 		if c.R*b < 0 && c.P() <= s.P.Alpha {
-			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its coefficient beside "+
-				"the others is %s. "+
-				"Both are right; they answer different questions.", words.InSentence(t.shown), s.yName(), working.FormatNumber(c.R, 2),
+			blocks = append(blocks, working.Warn("By itself %s goes the other way: its correlation with %s is %s, and its "+
+				"coefficient beside the others is %s. Both are right; they answer different questions.",
+				words.InSentence(t.shown), s.yName(), working.FormatNumber(c.R, 2),
 				working.FormatNumber(b, working.SmallestDecimals(s.fit.SE[j+1]))))
 		}
 	}

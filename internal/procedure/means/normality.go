@@ -275,9 +275,8 @@ func (s *shape) test() {
 		working.P, one.P, tail)
 	s.DecideByP("p", "w", "a sample that follows the line no better than this one")
 	if tests := len(s.tests); tests > 1 && one.P <= s.P.Alpha {
-		s.Note(working.DecisionStep, fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is more likely "+
-			"than alpha says, "+
-			"even if all are normal.", tests))
+		s.Note(working.DecisionStep, fmt.Sprintf("Each of %d groups is tested at alpha; with so many tests one that rejects is "+
+			"more likely than alpha says, even if all are normal.", tests))
 	}
 }
 
@@ -321,9 +320,8 @@ func (s *shape) statistic() {
 		blocks = append(blocks, working.Say("The smallest p-value belongs to **%s**, and decides.", s.data.Each[s.worst].Name))
 	}
 	s.Step(working.Statistic, working.Textf("W = @{w}"), append(blocks, working.Values{Quantities: []working.Ref{"w"}},
-		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal sample of "+
-			"this size "+
-			"would give. On the line it is 1; the more the dots bend away, the smaller."),
+		working.Say("W compares the picture with its line: it is the squared correlation of the ordered cases with what a normal "+
+			"sample of this size would give. On the line it is 1; the more the dots bend away, the smaller."),
 		working.Note("Nobody computes W by hand: its weights come from a table or an approximation (Royston 1995)."))...)
 	s.PValueStep()
 	if s.Has("z") {

@@ -284,8 +284,7 @@ func (s *twoSample) report() working.Text {
 		form = "variances assumed equal"
 	}
 	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = "+
-		"@{n_2}) %s, "+
-		"*t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
+		"@{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
 		words.UpperFirst(s.mean()), s.first.Name, s.second.Name, s.significant(), s.Relation("p"), s.Direction.Tails(), form, s.LevelWords(),
 		s.Reported(math.Inf(-1), math.Inf(1)))
 }
@@ -311,8 +310,8 @@ func (s *twoSample) significant() string {
 func (s *twoSample) followUp() {
 	s.IntervalFigure(nil)
 	blocks := append(s.IntervalBlocks(),
-		working.Say("**How large is it?** The difference is @{cohen_d} standard deviations: "+
-			"%s by the usual rule of thumb (0.2 small, 0.5 medium, 0.8 large).", write.SizeWords(s.stats.CohenD)),
+		working.Say("**How large is it?** The difference is @{cohen_d} standard deviations: %s by the usual rule of thumb (0.2 "+
+			"small, 0.5 medium, 0.8 large).", write.SizeWords(s.stats.CohenD)),
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. "+
 			"Compare the difference with its own interval, as here."))

@@ -124,8 +124,8 @@ func (s *twoSample) resample() {
 		return
 	}
 	moved := slices.Clone(s.first.Values)
-	how := fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. "+
-		"So the labels “%s” and “%s” are shuffled among the %d cases, and t is calculated anew.", s.first.Name, s.second.Name, sizes[0]+sizes[1])
+	how := fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are "+
+		"shuffled among the %d cases, and t is calculated anew.", s.first.Name, s.second.Name, sizes[0]+sizes[1])
 	if s.Null != 0 {
 		for i := range moved {
 			moved[i] -= s.Null

@@ -112,8 +112,8 @@ func (s *varianceRatio) look() {
 	reading := working.Note("%s", s.GroupsFigure(s.data, s.decimals))
 	s.Step(working.Look, working.Textf("s: @{sd_1}, @{sd_2}%s", words.WithUnit("", s.data.Response.Unit)),
 		working.FigureBlock{Figure: "look"},
-		working.Say("The standard deviations are @{sd_1} (%s) and @{sd_2} (%s). "+
-			"Whether they differ by more than chance would bring is what the test is for.", s.first.Name, s.second.Name),
+		working.Say("The standard deviations are @{sd_1} (%s) and @{sd_2} (%s). Whether they differ by more than chance would "+
+			"bring is what the test is for.", s.first.Name, s.second.Name),
 		reading)
 }
 
@@ -245,8 +245,7 @@ func (s *varianceRatio) conclude() {
 		was = "was"
 	}
 	s.ReportStep(working.Textf("The variance of %s for %s (*SD* = @{sd_1}, *n* = @{n_1}) %s significantly %s that for %s (*SD* = "+
-		"@{sd_2}, *n* = @{n_2}), "+
-		"*F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s].",
+		"@{sd_2}, *n* = @{n_2}), *F*(@{df_1}, @{df_2}) = @{f}, *p* %s@{p}, %s; %s\u00a0%% CI of the ratio [%s].",
 		s.response(), s.first.Name, was, s.Direction.Than(), s.second.Name, s.Relation("p"), s.Direction.Tails(), s.LevelWords(),
 		s.Reported(0, math.Inf(1))),
 		"Both standard deviations first, then F with its degrees of freedom, p and the interval for the ratio.")

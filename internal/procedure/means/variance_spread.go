@@ -116,9 +116,9 @@ func (s *deviations) Work(context.Context) (*working.Working, error) {
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.LiveOption(s.d, "deviations_from", s.from)
 	s.Brief(working.Textf("Compare the spread of **%s** between the levels of **%s**", s.response(), words.InSentence(s.data.Factor)))
-	s.QuestionStep(working.Say("The question is about the spread of *%s* in %s. Each case is turned into its distance from the %s of "+
-		"its group; "+
-		"groups that spread more have larger distances on average.", s.response(), words.Count(len(s.data.Each), "group"), s.from))
+	s.QuestionStep(working.Say("The question is about the spread of *%s* in %s. Each case is turned into its distance from the %s "+
+		"of its group; groups that spread more have larger distances on average.",
+		s.response(), words.Count(len(s.data.Each), "group"), s.from))
 	s.groups()
 	s.look()
 	s.hypotheses()
@@ -231,8 +231,8 @@ func (s *deviations) test() {
 func (s *deviations) resample() {
 	sizes, all := s.data.Sizes(), slices.Concat(s.distances...)
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true a deviation may as well come from any group. "+
-			"So the labels of the groups are shuffled among the %d deviations, and F is calculated anew.", len(all)),
+		How: fmt.Sprintf("If H₀ is true a deviation may as well come from any group. So the labels of the groups are shuffled "+
+			"among the %d deviations, and F is calculated anew.", len(all)),
 		Assumes: "Shuffling needs no normal shape of the deviations, and they have none: the curve is an approximation.",
 		Sampler: func() stats.Sampler {
 			moments := make([]stats.Moments, len(sizes))
@@ -254,9 +254,8 @@ func (s *deviations) conditions() {
 			"distances from the %s.",
 			words.Count(smallest, "case"), s.from))
 	} else {
-		s.Condition("sample-size", working.Doubtful, working.Textf("The smallest group has %s only: with so few the test seldom finds a "+
-			"difference of spreads, "+
-			"and means little where it does not.", words.Count(smallest, "case")))
+		s.Condition("sample-size", working.Doubtful, working.Textf("The smallest group has %s only: with so few the test seldom "+
+			"finds a difference of spreads, and means little where it does not.", words.Count(smallest, "case")))
 	}
 	s.ConditionsStep([]string{"independence", "sample-size"})
 }
@@ -264,9 +263,8 @@ func (s *deviations) conditions() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *deviations) statistic() {
 	s.Step(working.Statistic, working.Textf("F = @{f}"),
-		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* the "+
-			"groups, @{ss_between}, "+
-			"against how much they differ *within* them, @{ss_within}.", s.from),
+		working.Say("The distances of the cases from their group’s %s are compared as means are: how much they differ *between* "+
+			"the groups, @{ss_between}, against how much they differ *within* them, @{ss_within}.", s.from),
 		working.FormulaBlock{Quantity: "ms_between"}, working.FormulaBlock{Quantity: "ms_within"}, working.FormulaBlock{Quantity: "f"},
 		working.Say("If the groups spread alike, F lies near 1."))
 	s.CriticalValueStep(append([]working.Block{

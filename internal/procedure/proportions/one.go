@@ -241,9 +241,8 @@ func (s *oneProportion) test() {
 func (s *oneProportion) resample() {
 	z := func(successes int) float64 { return stats.CompareProportion(successes, s.n, s.Null, s.continuity).Z }
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true each of %d cases is a success with probability %s. So as many are drawn, the successes among them "+
-			"counted, "+
-			"and z is calculated for that count.", s.n, s.Hypothesised()),
+		How: fmt.Sprintf("If H₀ is true each of %d cases is a success with probability %s. So as many are drawn, the successes "+
+			"among them counted, and z is calculated for that count.", s.n, s.Hypothesised()),
 		Assumes: "Drawing counts is exact but for chance; the normal curve is an approximation of it.",
 		Sampler: func() stats.Sampler { return stats.DrawCount(dist.Binomial{N: s.n, P: s.Null}, z) },
 		At:      stats.CompareProportion(s.successes, s.n, s.Null, stats.NoCorrection).Z,
@@ -303,9 +302,9 @@ func (s *oneProportion) conclude() {
 func (s *oneProportion) followUp() {
 	s.IntervalFigure(nil)
 	s.Step(working.FollowUp, nil, append(s.IntervalBlocks(),
-		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} standard "+
-			"errors. "+
-			"The exact one (Clopper and Pearson), %s, is a little wider: it never holds the true proportion less often than it says.",
+		working.Say("The interval is Wilson's: it holds those proportions from which the observed one lies at most @{z_interval} "+
+			"standard errors. The exact one (Clopper and Pearson), %s, is a little wider: it never holds the true proportion less "+
+			"often than it says.",
 			s.Between("exact_low", "exact_high", "none")))...)
 	low, high := s.Region(dist.Normal{})
 	s.PlanBy(working.Planning{

@@ -301,9 +301,8 @@ func (s *pairedAnswers) test() {
 	})
 	n := s.changed()
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true a case that changes may as well change the other way. So a coin is tossed for each of the %d that "+
-			"changed, "+
-			"and χ² is calculated anew.", n),
+		How: fmt.Sprintf("If H₀ is true a case that changes may as well change the other way. So a coin is tossed for each of the "+
+			"%d that changed, and χ² is calculated anew.", n),
 		Assumes: "Tossing is exact but for chance; the curve is an approximation of it.",
 		Sampler: func() stats.Sampler {
 			return stats.DrawCount(dist.Binomial{N: n, P: 0.5},

@@ -368,9 +368,9 @@ func (s *twoProportions) resample() {
 	}
 	uncorrected := stats.CompareProportions(s.first.successes, s.first.n, s.second.successes, s.second.n, stats.NoCorrection)
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled "+
-			"among all %d cases, "+
-			"the %d successes fall to the groups as they will, and z is calculated anew.", s.first.name, s.second.name, s.n(), successes),
+		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are "+
+			"shuffled among all %d cases, the %d successes fall to the groups as they will, and z is calculated anew.",
+			s.first.name, s.second.name, s.n(), successes),
 		Assumes: "Shuffling keeps the number of successes as it is, as Fisher’s exact p-value does; the normal curve is an approximation.",
 		Sampler: func() stats.Sampler { return stats.DrawCount(s.tables(), z) },
 		At:      uncorrected.Z,
@@ -431,9 +431,8 @@ func (s *twoProportions) conclude() {
 		More: working.Textf(" The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).", s.minus(), s.LevelWords(),
 			s.IntervalWords()),
 	})
-	s.ReportStep(working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s (exact *p* "+
-		"%s@{p_exact}); "+
-		"difference @{difference}, %s\u00a0%% CI [%s].",
+	s.ReportStep(working.Textf("%s was found in %d of %d for %s (%s) and in %d of %d for %s (%s), *z* = @{z}, *p* %s@{p}, %s "+
+		"(exact *p* %s@{p_exact}); difference @{difference}, %s\u00a0%% CI [%s].",
 		words.UpperFirst(s.success), s.first.successes, s.first.n, s.first.name, percentWords(100*s.stats.First),
 		s.second.successes, s.second.n, s.second.name, percentWords(100*s.stats.Second),
 		s.Relation("p"), s.Direction.Tails(), s.Relation("p_exact"), s.LevelWords(), s.Reported(-1, 1)),
@@ -466,9 +465,9 @@ func (s *twoProportions) plan() {
 			return fmt.Sprintf("true proportions of %s and %s", working.FormatShortest(truth[0]), working.FormatShortest(truth[1]))
 		},
 		Side: func(truth []float64) int { return write.SideOf(truth[0] - truth[1]) },
-		Basis: "Calculated exactly, from the binomial probabilities of all pairs of counts whose z lies in the rejection region. Counts go " +
-			"in steps, " +
-			"and so the curve is a saw; the number of cases named is that from which it stays above. The groups keep their shares of the cases.",
+		Basis: "Calculated exactly, from the binomial probabilities of all pairs of counts whose z lies in the rejection region. " +
+			"Counts go in steps, and so the curve is a saw; the number of cases named is that from which it stays above. The " +
+			"groups keep their shares of the cases.",
 		Power: func(truth []float64, n int) float64 {
 			first, second := write.Shared(n, s.first.n, s.second.n, 1)
 			return stats.PowerOfProportions(first, second, truth[0], truth[1], s.continuity, low, high)

@@ -278,8 +278,8 @@ func (s *rankKSample) followUp() {
 		working.FormulaBlock{Quantity: "epsilon_squared"},
 	}
 	if !s.Rejected() {
-		blocks = append(blocks, working.Warn("The test of all groups together has not rejected. "+
-			"A pair that comes up below is a hint for a new study, not a finding of this one."))
+		blocks = append(blocks, working.Warn("The test of all groups together has not rejected. A pair that comes up below is a "+
+			"hint for a new study, not a finding of this one."))
 	}
 	blocks = append(blocks, working.Say("**Which groups differ?** At $α$ = @{alpha} for all comparisons together, %s.", says),
 		working.TableBlock{Table: "comparisons"},

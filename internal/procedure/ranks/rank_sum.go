@@ -121,9 +121,8 @@ func (s *rankSum) Work(context.Context) (*working.Working, error) {
 	s.Control(write.OrderControl(s.first, s.second, " − ", "Turns the direction round; one tail keeps its side."))
 	s.ContinuityControl(s.d, s.continuity != stats.NoCorrection)
 	s.Brief(working.Textf("Compare the ranks of **%s** between **%s** and **%s**", s.response(), s.first.Name, s.second.Name))
-	s.QuestionStep(working.Say("The question is whether *%s* tends to be larger for **%s** or for **%s**. Only the order of the values "+
-		"counts: "+
-		"each is replaced by its rank among all.", s.response(), s.first.Name, s.second.Name))
+	s.QuestionStep(working.Say("The question is whether *%s* tends to be larger for **%s** or for **%s**. Only the order of the "+
+		"values counts: each is replaced by its rank among all.", s.response(), s.first.Name, s.second.Name))
 	s.rank()
 	s.look()
 	s.hypotheses()
@@ -233,9 +232,8 @@ func (s *rankSum) compare() {
 	size := len(s.first.Values)
 	least := float64(size) * float64(size+1) / 2
 	s.resample(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are shuffled "+
-			"among the %d ranks, "+
-			"and U is calculated anew.", s.first.Name, s.second.Name, len(s.stats.Ranks)),
+		How: fmt.Sprintf("If H₀ is true it makes no difference which case bears which label. So the labels “%s” and “%s” are "+
+			"shuffled among the %d ranks, and U is calculated anew.", s.first.Name, s.second.Name, len(s.stats.Ranks)),
 		Assumes: "The exact p-value counts every such shuffle; this draws some of them.",
 		Sampler: func() stats.Sampler {
 			return stats.ShuffleLabels(s.stats.Ranks, []int{size, len(s.second.Values)}, func(groups [][]float64) float64 {
@@ -248,9 +246,8 @@ func (s *rankSum) compare() {
 func (s *rankSum) conditions() {
 	s.TakenAsMet("each case belongs to one group and tells nothing about another. The numbers cannot show this; for pairs signed ranks " +
 		"belong here.")
-	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about their "+
-		"shift; "+
-		"if not, about which tends to larger values."), s.byMeans()...)
+	s.Condition("shape", working.Met, working.Textf("No shape is needed. If the two groups have the same shape, the test is about "+
+		"their shift; if not, about which tends to larger values."), s.byMeans()...)
 	s.ConditionsStep([]string{"independence", "shape"})
 }
 

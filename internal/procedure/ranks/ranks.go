@@ -113,9 +113,9 @@ func (r *ranked) end(id working.Ref, label, symbol string, value float64) {
 // table that shows the critical value.
 func (r *ranked) steps(table []working.Block) {
 	if r.exact != nil {
-		r.CriticalValueStep(append([]working.Block{working.Note("A printed table of $%s$ gives the lower critical value %s, for data "+
-			"without ties; "+
-			"the upper one lies as far below the largest %s as the lower one above the smallest.", r.symbol, r.foundBy, r.symbol)}, table...)...)
+		r.CriticalValueStep(append([]working.Block{working.Note("A printed table of $%s$ gives the lower critical value %s, for "+
+			"data without ties; the upper one lies as far below the largest %s as the lower one above the smallest.",
+			r.symbol, r.foundBy, r.symbol)}, table...)...)
 	} else {
 		r.CriticalValueStep(r.Printed()...)
 	}

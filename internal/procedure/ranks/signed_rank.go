@@ -215,9 +215,8 @@ func (s *signedRank) question() {
 		return
 	}
 	s.Brief(working.Textf("Compare the location of **%s** with **%s**, by ranks", s.response(), s.zero()))
-	s.QuestionStep(working.Say("The question is whether *%s* lies on both sides of %s alike. Each case is turned into its difference "+
-		"from it; "+
-		"the sizes are ranked, and the ranks of those above are added up.", s.response(), s.zero()))
+	s.QuestionStep(working.Say("The question is whether *%s* lies on both sides of %s alike. Each case is turned into its "+
+		"difference from it; the sizes are ranked, and the ranks of those above are added up.", s.response(), s.zero()))
 }
 
 // rank writes the ranked list and its sum.
@@ -294,9 +293,8 @@ func (s *signedRank) compare() {
 	s.approximation(formula.Quotient{Over: formula.Product{n, oneMore}, Under: formula.Num(4)}, sdExpr)
 	s.test()
 	s.resample(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true each difference is as likely to lie on one side as on the other. So a coin is tossed for each of "+
-			"the %d ranks, "+
-			"and W is the sum of those that fall on heads.", len(s.stats.Ranks)),
+		How: fmt.Sprintf("If H₀ is true each difference is as likely to lie on one side as on the other. So a coin is tossed for "+
+			"each of the %d ranks, and W is the sum of those that fall on heads.", len(s.stats.Ranks)),
 		Assumes: "The exact p-value counts every such choice of signs; this draws some of them.",
 		Sampler: func() stats.Sampler {
 			return stats.FlipSigns(s.stats.Ranks, func(ranks []float64) float64 {
@@ -359,9 +357,9 @@ func (s *signedRank) conclude() {
 		More: working.Textf(" The estimate of %s is @{shift} (%s\u00a0%% interval: %s).", s.subject, s.LevelWords(), s.IntervalWords()),
 	})
 	p, how := s.deciding()
-	s.ReportStep(working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; estimate "+
-		"@{shift}, "+
-		"%s\u00a0%% CI [%s].", s.sample.Response.Label, s.zero(), s.Relation(p), p, how, s.Direction.Tails(), s.LevelWords(),
+	s.ReportStep(working.Textf("%s was compared with %s by signed ranks (*n* = @{n}), *W* = @{w_plus}, *p* %s@{%s}, %s, %s; "+
+		"estimate @{shift}, %s\u00a0%% CI [%s].",
+		s.sample.Response.Label, s.zero(), s.Relation(p), p, how, s.Direction.Tails(), s.LevelWords(),
 		s.Reported(math.Inf(-1), math.Inf(1))), "The number of differences first, then W, p and how it was found, and the estimate with "+
 		"its interval.")
 }

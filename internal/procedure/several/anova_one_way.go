@@ -234,14 +234,12 @@ func (s *severalMeans) hypotheses() {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *severalMeans) statistic() {
 	blocks := []working.Block{
-		working.Say("Every case lies at some distance from the mean of all. That distance has two parts: how far its group’s mean lies " +
-			"from the mean " +
-			"of all, **between** the groups, and how far the case lies from its group’s mean, **within** it. " +
+		working.Say("Every case lies at some distance from the mean of all. That distance has two parts: how far its group’s mean " +
+			"lies from the mean of all, **between** the groups, and how far the case lies from its group’s mean, **within** it. " +
 			"Squared and added up over all cases, the two parts make up the whole."),
 		working.FigureBlock{Figure: "split"},
-		working.Note("A dot is a case, the thin line its distance from its group’s mean; the thick bar is that mean’s distance from the " +
-			"mean of all. " +
-			"Each square below has the sum of squares as its area, with a strip for each group."),
+		working.Note("A dot is a case, the thin line its distance from its group’s mean; the thick bar is that mean’s distance " +
+			"from the mean of all. Each square below has the sum of squares as its area, with a strip for each group."),
 		working.FormulaBlock{Quantity: "ss_between"}, working.FormulaBlock{Quantity: "ss_within"}, working.FormulaBlock{Quantity: "ss_total"},
 		working.TableBlock{Table: "split"},
 		working.Note("*Between* is also called factor, treatment or model; *within* is also called error or residual."),
@@ -284,9 +282,9 @@ func (s *severalMeans) meaning() working.Block {
 		weights = ""
 	}
 	return working.Say("**What does that mean?** The means of %s and %s lie %s apart. But within a group, cases typically lie "+
-		"@{pooled_sd} from their mean, "+
-		"so that chance alone would make means of groups of this size spread by about @{chance_spread}. They spread by @{spread_of_means}: "+
-		"%s what chance would do. F is the square of that quotient%s, and near 1 if H₀ is true.",
+		"@{pooled_sd} from their mean, so that chance alone would make means of groups of this size spread by about "+
+		"@{chance_spread}. They spread by @{spread_of_means}: %s what chance would do. F is the square of that quotient%s, and "+
+		"near 1 if H₀ is true.",
 		s.data.Each[low].Name, s.data.Each[high].Name, s.InMeasure(s.moments[high].Mean-s.moments[low].Mean), compared, weights)
 }
 

@@ -73,9 +73,8 @@ func (s *severalMeans) contrastBlocks() []working.Block {
 		}
 		builder.Groups = append(builder.Groups, one)
 	}
-	blocks := []working.Block{working.Say("**A planned contrast.** Was it asked beforehand whether certain groups differ from certain " +
-		"others, " +
-		"and in which direction? That question has a test of its own."), builder}
+	blocks := []working.Block{working.Say("**A planned contrast.** Was it asked beforehand whether certain groups differ from " +
+		"certain others, and in which direction? That question has a test of its own."), builder}
 	if s.weights == nil {
 		return blocks
 	}

@@ -61,9 +61,9 @@ func (s *severalMeans) pairBlocks(ctx context.Context) ([]working.Block, error) 
 	intervals := s.o.comparisons != "holm"
 	s.pairsTable(pairs, intervals)
 	if !s.Rejected() {
-		blocks = append(blocks, working.Warn("The test of all means together has not rejected. To go on and look for a pair that differs "+
-			"is to look for "+
-			"what the test has not found: what comes up is a hint for a new study, not a finding of this one."))
+		blocks = append(blocks, working.Warn("The test of all means together has not rejected. To go on and look for a pair that "+
+			"differs is to look for what the test has not found: what comes up is a hint for a new study, not a finding of this "+
+			"one."))
 	}
 	blocks = append(blocks, working.Say("At $α$ = @{alpha} for all comparisons together, %s.", s.differWords(pairs)),
 		working.TableBlock{Table: "comparisons"})
@@ -143,9 +143,8 @@ func (s *severalMeans) comparisonSays() string {
 		return "The smallest p is multiplied by the number of pairs, the next by one less, and so on; a p never lies below the one before. " +
 			"There are no intervals that belong to it. " + spread
 	}
-	return fmt.Sprintf("Each p is multiplied by the number of pairs, and each interval is made so wide that all together hold the true "+
-		"differences "+
-		"with a confidence of at least %s. %s", level, spread)
+	return fmt.Sprintf("Each p is multiplied by the number of pairs, and each interval is made so wide that all together hold the "+
+		"true differences with a confidence of at least %s. %s", level, spread)
 }
 
 func (s *severalMeans) pairsFigure(pairs []stats.ComparedMeans) *working.Figure {
@@ -195,9 +194,8 @@ func (s *severalMeans) letterBlocks(pairs []stats.ComparedMeans) []working.Block
 	}
 	t.SetRows(rows)
 	s.Table(t)
-	return []working.Block{working.TableBlock{Table: "alike"}, working.Note("Groups that share a letter cannot be told apart by these " +
-		"comparisons. " +
-		"That does not show that their means are equal.")}
+	return []working.Block{working.TableBlock{Table: "alike"}, working.Note("Groups that share a letter cannot be told apart by " +
+		"these comparisons. That does not show that their means are equal.")}
 }
 
 // lettersCell returns the letters of a group as a cell, each letter in a column of its own.
@@ -276,9 +274,9 @@ func (s *severalMeans) plan() {
 			return "true means that typically lie " + s.InUnit(truth[0]) + " from the mean of all"
 		},
 		Side: func([]float64) int { return 1 },
-		Basis: "Calculated by the noncentral F distribution, for normal cases with one standard deviation in all groups, at first the " +
-			"pooled one. " +
-			"The groups keep their shares of the cases; how far the true means lie is meant as a standard deviation.",
+		Basis: "Calculated by the noncentral F distribution, for normal cases with one standard deviation in all groups, at first " +
+			"the pooled one. The groups keep their shares of the cases; how far the true means lie is meant as a standard " +
+			"deviation.",
 		Power: func(truth []float64, n int) float64 {
 			df1, df2 := float64(k-1), float64(n-k)
 			return stats.PowerOfF(df1, df2, float64(n)*math.Pow(truth[0]/truth[1], 2), dist.F{DF1: df1, DF2: df2}.UpperQuantile(s.P.Alpha))

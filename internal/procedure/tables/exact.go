@@ -218,9 +218,8 @@ func (s *exactAssociation) followUp() {
 			"from two one-sided exact tests, is %s.", s.LevelWords(), s.oddsInterval()))
 		holdsOne := s.Value("ci_low") <= 1 && 1 <= s.Value("ci_high")
 		if !s.Direction.Directed() && s.P.Confidence == nil && s.Rejected() == holdsOne {
-			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no likelier than this "+
-				"one, on both sides, "+
-				"and the interval gives each side its own half of α. The decision goes by p."))
+			blocks = append(blocks, working.Note("Here the interval and the p-value part: p adds up all tables that are no "+
+				"likelier than this one, on both sides, and the interval gives each side its own half of α. The decision goes by p."))
 		}
 	}
 	blocks = append(blocks, s.mosaic()...)

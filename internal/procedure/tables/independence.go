@@ -112,9 +112,8 @@ func (s *independence) test() {
 		Name: "χ², " + s.DegreesWords("df"), Extreme: "a table at least this far from independence",
 	})
 	s.ResampleBy(working.Resampling{
-		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with the same "+
-			"totals, "+
-			"and χ² is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N),
+		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with "+
+			"the same totals, and χ² is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N),
 		Assumes: "Dealing needs no large counts, which the curve does need: where few are expected the two may part. A χ² of tables goes " +
 			"in steps.",
 		Sampler: func() stats.Sampler {

@@ -79,9 +79,8 @@ func CorrectionSays(continuity stats.Continuity, half string) working.Block {
 		return working.Note("The continuity correction adds %s, @{correction}: “so many or fewer” ends half a step above the last of them, "+
 			"wherever it lies.", half)
 	case stats.RightTail:
-		return working.Note("The continuity correction takes %s off, @{correction}: “so many or more” begins half a step below the first "+
-			"of them, "+
-			"wherever it lies.", half)
+		return working.Note("The continuity correction takes %s off, @{correction}: “so many or more” begins half a step below the "+
+			"first of them, wherever it lies.", half)
 	}
 	return working.Note("The continuity correction takes the distance nearer to 0 by %s: @{correction}.", half)
 }

@@ -116,9 +116,9 @@ func skippedRow(df float64, other string) string {
 func (s *Sheet) Printed() []working.Block {
 	column := working.FormatShortest(s.tailArea())
 	if len(s.Family.Degrees) == 0 {
-		return append([]working.Block{working.Note("A printed table of the normal distribution shows it where the area beyond $z$ is "+
-			"nearest to %s, "+
-			"the first decimal of $z$ in its row and the second in its column; a t table shows it in its last row, ∞ degrees of freedom.", column)},
+		return append([]working.Block{working.Note("A printed table of the normal distribution shows it where the area beyond $z$ "+
+			"is nearest to %s, the first decimal of $z$ in its row and the second in its column; a t table shows it in its last "+
+			"row, ∞ degrees of freedom.", column)},
 			s.printedNormal()...)
 	}
 	df := s.Value("df")
@@ -149,9 +149,9 @@ func (s *Sheet) roundedT(row float64, column string) []working.Block {
 		ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table",
 		Says: "A little farther out than the exact one, because the degrees of freedom were rounded down.",
 	}, working.Ratio, dist.T{DF: row}.UpperQuantile(s.tailArea()), formula.Quantile{Of: rounded, Area: area})
-	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller row, "+
-		"@{df_printed}, "+
-		"and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the exact value.", column)},
+	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller "+
+		"row, @{df_printed}, and the column of area %s in one tail: @{critical_printed} in size, a little farther out than the "+
+		"exact value.", column)},
 		s.printedT(row)...)
 }
 

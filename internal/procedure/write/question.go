@@ -12,8 +12,8 @@ func (s *Sheet) QuestionStep(says ...working.Block) {
 	blocks := append(s.claimBlocks(), says...)
 	blocks = append(blocks,
 		working.Say("$α$ = @{alpha} is chosen now, before the data have been looked at."),
-		working.Warn("$α$ is not a level of confidence and says nothing about this one result: "+
-			"it is how often the test rejects a true H₀ in the long run."))
+		working.Warn("$α$ is not a level of confidence and says nothing about this one result: it is how often the test rejects a "+
+			"true H₀ in the long run."))
 	s.Step(working.Question, working.Textf("α = @{alpha}"), blocks...)
 }
 

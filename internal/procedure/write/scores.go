@@ -59,6 +59,5 @@ func (s *Sheet) ScoresBlocks(response data.Heading, samples []cases.Spread) []wo
 		return nil
 	}
 	return append(blocks, working.Note("Each dot is a case: upward its value, to the right where a case of its rank would lie in a "+
-		"normal sample. "+
-		"A normal sample follows the line, but for chance; a bend is a lopsided shape."))
+		"normal sample. A normal sample follows the line, but for chance; a bend is a lopsided shape."))
 }
