@@ -171,12 +171,3 @@ func (s *twoGroups) conditionsOf(ids []string, more ...working.Block) {
 	}
 	s.ConditionsStep(ids, append(blocks, more...)...)
 }
-
-// fitsTwoGroups says that a response in groups is compared; compares is what is compared.
-func fitsTwoGroups(compares string) func(describe.Assigned) (string, bool) {
-	return func(assigned describe.Assigned) (why string, ok bool) {
-		response, factor := assigned["response"][0], assigned["group"][0]
-		return fmt.Sprintf("%s is a number, and %s parts the cases into groups: %s.", response.Title(), words.InSentence(factor.Title()),
-			compares), true
-	}
-}

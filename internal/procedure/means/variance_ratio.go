@@ -31,7 +31,7 @@ var VarianceRatio = describe.New(describe.Description{
 	Compared:   "the variance of the first group over that of the second",
 }, func(o *ratioOptions) []describe.Option {
 	return []describe.Option{cases.GroupsOption(&o.groups, "Which two groups are compared, and which comes first.")}
-}, readVarianceRatio, fitsTwoGroups("how far two of them spread is compared"))
+}, readVarianceRatio, cases.FitsGroups("how far two of them spread is compared"))
 
 // varianceRatio is a problem about the variances of two groups.
 type varianceRatio struct {

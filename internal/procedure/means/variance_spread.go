@@ -38,11 +38,7 @@ var VarianceSpread = describe.New(describe.Description{
 			{Value: "mean", Label: "the mean", Says: "as Levene first proposed"},
 		},
 	})}
-}, readVarianceSpread, func(assigned describe.Assigned) (why string, ok bool) {
-	response, factor := assigned["response"][0], assigned["group"][0]
-	return fmt.Sprintf("%s is a number, and %s parts the cases into %s: how far the groups spread is compared by their deviations.",
-		response.Title(), words.InSentence(factor.Title()), words.Count(cases.Used(factor), "group")), true
-})
+}, readVarianceSpread, cases.FitsSeveralGroups("how far the groups spread is compared by their deviations"))
 
 // deviations is a problem about the spreads of several groups.
 type deviations struct {

@@ -28,11 +28,7 @@ var RankKSample = describe.New(describe.Description{
 	AlsoCalled: []string{"Kruskal–Wallis test", "H test", "one-way analysis of variance by ranks", "Dunn's comparisons"},
 	Takes:      []describe.Takes{describe.TakesVariables},
 	Roles:      []describe.Role{cases.ResponseRole, cases.GroupRole},
-}, describe.None, readRankKSample, func(assigned describe.Assigned) (why string, ok bool) {
-	response, factor := assigned["response"][0], assigned["group"][0]
-	return fmt.Sprintf("%s is a number, and %s parts the cases into %s: they are compared by ranks, whatever their shape.",
-		response.Title(), words.InSentence(factor.Title()), words.Count(cases.Used(factor), "group")), true
-})
+}, describe.None, readRankKSample, cases.FitsSeveralGroups("they are compared by ranks, whatever their shape"))
 
 // rankKSample is a problem about several groups by ranks.
 type rankKSample struct {

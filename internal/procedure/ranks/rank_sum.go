@@ -35,11 +35,7 @@ var RankSum = describe.New(describe.Description{
 	return []describe.Option{
 		cases.GroupsOption(&o.groups, "Which two groups are compared, and which comes first."), write.ContinuityOption(&o.continuity),
 	}
-}, readRankSum, func(assigned describe.Assigned) (why string, ok bool) {
-	response, factor := assigned["response"][0], assigned["group"][0]
-	return fmt.Sprintf("%s is a number, and %s parts the cases into groups: two of them are compared by ranks, whatever their shape.",
-		response.Title(), words.InSentence(factor.Title())), true
-})
+}, readRankSum, cases.FitsGroups("two of them are compared by ranks, whatever their shape"))
 
 // rankSum is a problem about two groups by ranks.
 type rankSum struct {

@@ -66,11 +66,7 @@ var AnovaOneWay = describe.New(describe.Description{
 	},
 	Takes: []describe.Takes{describe.TakesVariables, describe.TakesSummary},
 	Roles: []describe.Role{cases.ResponseRole, cases.GroupRole},
-}, (*options).fields, read, func(assigned describe.Assigned) (why string, ok bool) {
-	response, factor := assigned["response"][0], assigned["group"][0]
-	return fmt.Sprintf("%s is a number, and %s parts the cases into %s: their means are compared all at once, then pair by pair.",
-		response.Title(), words.InSentence(factor.Title()), words.Count(cases.Used(factor), "group")), true
-})
+}, (*options).fields, read, cases.FitsSeveralGroups("their means are compared all at once, then pair by pair"))
 
 // severalMeans is a problem about several means.
 type severalMeans struct {
