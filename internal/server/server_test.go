@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"github.com/go-json-experiment/json"
+	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -221,29 +222,43 @@ func TestResetADemoProblem(t *testing.T) {
 
 // Every demo problem can be set back, those too that share a data set with others.
 func TestResetEveryDemoProblem(t *testing.T) {
-	st, ctx := openStore(t), context.Background()
+	st := openStore(t)
 	h := New(st, dist, slog.New(slog.DiscardHandler))
-	problems, err := demo.Problems()
+	problems, _ := demoProblems(t, st, func(d *problem.Draft) { d.Alpha = "0.2" })
+	for name, id := range problems {
+		var p Problem
+		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+id.String()+"/reset", nil, &p).Code, name)
+		assert.Equal(t, "0.05", p.Draft.Alpha, name)
+		assert.Empty(t, p.Mistakes, name)
+	}
+}
+
+// demoProblems keeps all demo problems, each data set once, with their drafts changed. It returns the
+// ids of the problems and of their data sets by the name of the problem.
+func demoProblems(t *testing.T, st *store.Store, change func(*problem.Draft)) (problems, sets map[string]uuid.UUID) {
+	t.Helper()
+	ctx := t.Context()
+	files, err := demo.Problems()
 	require.NoError(t, err)
-	sets := map[string]*store.DataSet{}
-	for _, d := range problems {
+	problems, sets = map[string]uuid.UUID{}, map[string]uuid.UUID{}
+	kept := map[string]uuid.UUID{}
+	for _, d := range files {
 		draft, _, err := draftOfFile(d.File)
 		require.NoError(t, err)
 		name := demo.SetOf(d.Name)
-		if sets[name] == nil {
+		if _, there := kept[name]; !there {
 			set, err := demo.DataSet(name)
 			require.NoError(t, err)
-			sets[name], err = st.CreateDataSet(ctx, store.Local, set, name)
+			created, err := st.CreateDataSet(ctx, store.Local, set, name)
 			require.NoError(t, err)
+			kept[name] = created.ID
 		}
-		draft.Alpha = "0.2"
-		kept, err := st.CreateProblem(ctx, store.Local, draft, sets[name].ID, d.Name)
+		change(draft)
+		created, err := st.CreateProblem(ctx, store.Local, draft, kept[name], d.Name)
 		require.NoError(t, err)
-		var p Problem
-		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code, d.Name)
-		assert.Equal(t, "0.05", p.Draft.Alpha, d.Name)
-		assert.Empty(t, p.Mistakes, d.Name)
+		problems[d.Name], sets[d.Name] = created.ID, kept[name]
 	}
+	return problems, sets
 }
 
 // A part of the interface that is not there is not found; a page of it is.

@@ -1,7 +1,6 @@
 package server
 
 import (
-	"context"
 	"fmt"
 	"log/slog"
 	"net/http"
@@ -13,8 +12,8 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"grund/demo"
 	"grund/internal/data"
+	"grund/internal/problem"
 	"grund/internal/store"
 )
 
@@ -199,34 +198,17 @@ func TestADraftOfNulls(t *testing.T) {
 // A data set that many requests share is not changed by any: all demo problems are worked at the
 // same time, twice, and give the same.
 func TestRequestsShareADataSet(t *testing.T) {
-	st, ctx := openStore(t), context.Background()
+	st := openStore(t)
 	h := New(st, dist, slog.New(slog.DiscardHandler))
-	problems, err := demo.Problems()
-	require.NoError(t, err)
-	ids := map[string]uuid.UUID{}
-	sets := map[string]*store.DataSet{}
-	for _, d := range problems {
-		draft, _, err := draftOfFile(d.File)
-		require.NoError(t, err)
-		name := demo.SetOf(d.Name)
-		if sets[name] == nil {
-			set, err := demo.DataSet(name)
-			require.NoError(t, err)
-			sets[name], err = st.CreateDataSet(ctx, store.Local, set, name)
-			require.NoError(t, err)
-		}
-		kept, err := st.CreateProblem(ctx, store.Local, draft, sets[name].ID, d.Name)
-		require.NoError(t, err)
-		ids[d.Name] = kept.ID
-	}
+	problems, sets := demoProblems(t, st, func(*problem.Draft) {})
 	var mu sync.Mutex
 	answers := map[string][]string{}
 	var wait sync.WaitGroup
 	for range 2 {
-		for name, id := range ids {
+		for name, id := range problems {
 			wait.Go(func() {
 				body := call(t, h, "POST", "/api/problems/"+id.String()+"/work", WorkRequest{}, nil).Body.String()
-				look := call(t, h, "GET", "/api/data-sets/"+sets[demo.SetOf(name)].ID.String()+"/check", nil, nil).Body.String()
+				look := call(t, h, "GET", "/api/data-sets/"+sets[name].String()+"/check", nil, nil).Body.String()
 				mu.Lock()
 				answers[name] = append(answers[name], body+look)
 				mu.Unlock()
