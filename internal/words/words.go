@@ -58,3 +58,11 @@ func WithUnit(number, unit string) string {
 	}
 	return number + "\u00a0" + unit
 }
+
+// A returns a noun with its article: "a number", "an identifier".
+func A(noun string) string {
+	if noun != "" && strings.ContainsRune("aeiou", rune(noun[0])) {
+		return "an " + noun
+	}
+	return "a " + noun
+}

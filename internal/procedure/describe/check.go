@@ -89,7 +89,8 @@ func (r *Role) check(p *problem.Problem, playedBy map[string]string, errs *probl
 		}
 		playedBy[name] = r.ID
 		if !slices.Contains(r.Kinds, v.Kind) {
-			errs.Add(at, fmt.Sprintf("“%s” is a %s and the role “%s” needs a %s", problem.Shorten(name), v.Kind, r.ID, r.Kinds[0]),
+			errs.Add(at, fmt.Sprintf("“%s” is %s and the role “%s” needs %s", problem.Shorten(name), words.A(string(v.Kind)), r.ID,
+				words.A(string(r.Kinds[0]))),
 				"choose another variable, or change its kind")
 		}
 	}

@@ -188,7 +188,7 @@ func Parameters(to *map[string]float64, o Option) Option {
 	o.Type = ParametersOption
 	o.read = func(raw jsontext.Value) *mistake {
 		var parameters map[string]float64
-		if raw.Kind() != '{' || json.Unmarshal(raw, &parameters) != nil {
+		if raw.Kind() != '{' || problem.Decode(raw, &parameters) != nil {
 			return o.isNot(raw, `it must be numbers by name, as {"mean": 12, "sd": 3} is`)
 		}
 		*to = parameters
@@ -255,10 +255,10 @@ func (o *Option) lists(raw jsontext.Value, to *[][]string, example string) *mist
 	return nil
 }
 
-// readNumbers reads a list of numbers.
+// readNumbers reads a list of numbers; null is none.
 func readNumbers(raw jsontext.Value) ([]float64, bool) {
 	numbers := []float64{}
-	if raw.Kind() != '[' || json.Unmarshal(raw, &numbers) != nil {
+	if raw.Kind() != '[' || problem.Decode(raw, &numbers) != nil {
 		return nil, false
 	}
 	return numbers, true

@@ -132,7 +132,7 @@ func (o *Option) contrast(raw jsontext.Value) (*Contrast, *mistake) {
 			return nil, wrong
 		}
 	}
-	if weights.Kind() != '{' || json.Unmarshal(weights, &c.ByLevel) != nil || len(c.ByLevel) == 0 {
+	if weights.Kind() != '{' || problem.Decode(weights, &c.ByLevel) != nil || len(c.ByLevel) == 0 {
 		return nil, wrong
 	}
 	return c, nil

@@ -116,7 +116,8 @@ func (s *severalPredictors) readCompare(response *data.Variable) error {
 			case v == response:
 				return wrong("“"+problem.Shorten(name)+"” is the response", "name predictors")
 			case v.Kind != data.Number && v.Kind != data.Category:
-				return wrong(fmt.Sprintf("“%s” is a %s and a predictor needs a number or a category", problem.Shorten(name), v.Kind), "name another")
+				return wrong(fmt.Sprintf("“%s” is %s and a predictor needs a number or a category", problem.Shorten(name),
+					words.A(string(v.Kind))), "name another")
 			case slices.Contains(fit, v):
 				return wrong("“"+problem.Shorten(name)+"” is named twice", "name each predictor once")
 			}
@@ -170,7 +171,7 @@ func (s *severalPredictors) checkReferences(predictors []*data.Variable) error {
 			return problem.Errors{problem.Unknown(at, "predictor", name, names)}
 		case v.Kind != data.Category:
 			return problem.Errors{{
-				Pointer: at, Says: fmt.Sprintf("“%s” is a %s, and only a category has a reference", problem.Shorten(name), v.Kind),
+				Pointer: at, Says: fmt.Sprintf("“%s” is %s, and only a category has a reference", problem.Shorten(name), words.A(string(v.Kind))),
 				Instead: "remove it",
 			}}
 		}
