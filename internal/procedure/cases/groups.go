@@ -367,8 +367,9 @@ func (g *Groups) NeedTwo() error {
 	return nil
 }
 
-// NeedSeveral checks that there are two groups or more, with numbers to calculate with.
-func (g *Groups) NeedSeveral() error {
+// NeedSeveral checks that there are two groups or more, with numbers to calculate with; what is of
+// the groups that is compared: "means".
+func (g *Groups) NeedSeveral(what string) error {
 	at, more := g.places(), "choose a group variable with two levels or more"
 	if g.Summary {
 		more = "give two groups or more"
@@ -376,7 +377,8 @@ func (g *Groups) NeedSeveral() error {
 	if len(g.Each) < 2 {
 		return problem.Errors{{
 			Pointer: at, Instead: more,
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and means are compared", problem.Shorten(g.Factor), words.Count(len(g.Each), "level")),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, and %s are compared", problem.Shorten(g.Factor),
+				words.Count(len(g.Each), "level"), what),
 		}}
 	}
 	for i := range g.Each {

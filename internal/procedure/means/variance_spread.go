@@ -57,12 +57,8 @@ func readVarianceSpread(p *problem.Problem, d *describe.Description, o *spreadOp
 	if err != nil {
 		return nil, err
 	}
-	if len(g.Each) < 2 {
-		return nil, problem.Errors{{
-			Pointer: "/roles/group", Instead: "choose a group variable with two levels or more",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and spreads are compared", problem.Shorten(g.Factor),
-				words.Count(len(g.Each), "level")),
-		}}
+	if err := g.NeedSeveral("spreads"); err != nil {
+		return nil, err
 	}
 	s := &deviations{d: d, data: g, from: o.from, decimals: g.Decimals()}
 	s.P, s.Unit, s.Family = p, g.Response.Unit, write.F("df_1", "df_2")

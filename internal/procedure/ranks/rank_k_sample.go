@@ -44,7 +44,7 @@ func readRankKSample(p *problem.Problem, d *describe.Description, _ *describe.No
 	if err != nil {
 		return nil, err
 	}
-	if err := g.NeedSeveral(); err != nil {
+	if err := g.NeedSeveral("ranks"); err != nil {
 		return nil, err
 	}
 	s := &rankKSample{d: d, data: g, decimals: g.Decimals(), stats: stats.CompareRankGroups(g.Values())}

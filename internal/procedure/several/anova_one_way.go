@@ -90,7 +90,7 @@ func read(p *problem.Problem, d *describe.Description, o *options) (describe.Tas
 	if err != nil {
 		return nil, err
 	}
-	if err := g.NeedSeveral(); err != nil {
+	if err := g.NeedSeveral("means"); err != nil {
 		return nil, err
 	}
 	s := &severalMeans{d: d, o: o, data: g, moments: g.Moments(), equal: o.variances == "equal", decimals: g.Decimals()}
