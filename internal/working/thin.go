@@ -23,18 +23,29 @@ func (f *Figure) Thinned() *Figure {
 	}
 	thin := *f
 	thin.Marks = make([]Mark, len(f.Marks))
-	left := 0
 	for i, m := range f.Marks {
 		if m.isCases() {
 			m = m.sample(len(m.X)*MostDots/all + 1)
-			left += len(m.X)
 		}
 		thin.Marks[i] = m
 	}
 	thin.Thin = fmt.Sprintf("%s of %s cases are drawn, chosen at random; the least and the greatest are among them.",
-		FormatNumber(float64(left), 0), FormatNumber(float64(all), 0))
+		FormatNumber(float64(thin.cases()), 0), FormatNumber(float64(f.cases()), 0))
 	thin.Says += " " + thin.Thin
 	return &thin
+}
+
+// cases returns how many cases have a dot; one that stands out has two.
+func (f *Figure) cases() int {
+	drawn := map[int]bool{}
+	for _, m := range f.Marks {
+		if m.isCases() {
+			for _, number := range m.Case {
+				drawn[number] = true
+			}
+		}
+	}
+	return len(drawn)
 }
 
 // isCases reports whether the mark is dots that are cases.

@@ -13,12 +13,19 @@ func TestThinned(t *testing.T) {
 	few := &Figure{Marks: []Mark{{Shape: Points, Role: Observed, X: make(Numbers, MostDots)}}}
 	assert.Same(t, few, few.Thinned())
 
+	// A case that stands out has a dot and a ring, and is one case.
+	boxes := &Figure{Marks: []Mark{{Shape: Points, Role: Observed}, {Shape: Points, Role: Outlier, X: Numbers{1, 2}, Case: []int{7, 9}}}}
+	for i := range 3000 {
+		boxes.Marks[0].X, boxes.Marks[0].Case = append(boxes.Marks[0].X, Number(i)), append(boxes.Marks[0].Case, i+1)
+	}
+	assert.Contains(t, boxes.Thinned().Thin, "of 3000 cases are drawn")
+
 	rng := rand.New(rand.NewPCG(3, 3))
 	mark := func(n, row int) Mark {
 		m := Mark{Shape: Points, Role: Observed, Row: row}
 		for i := range n {
 			m.X, m.Y = append(m.X, Number(rng.NormFloat64())), append(m.Y, Number(rng.NormFloat64()))
-			m.Case = append(m.Case, 10*row+i+1)
+			m.Case = append(m.Case, 1_000_000*row+i+1)
 		}
 		return m
 	}
@@ -40,7 +47,7 @@ func TestThinned(t *testing.T) {
 		assert.Equal(t, []Number{slices.Min(whole.X), slices.Max(whole.X), slices.Min(whole.Y), slices.Max(whole.Y)},
 			[]Number{slices.Min(m.X), slices.Max(m.X), slices.Min(m.Y), slices.Max(m.Y)})
 		for j, number := range m.Case {
-			at := number - 10*m.Row - 1
+			at := number - 1_000_000*m.Row - 1
 			assert.Equal(t, [2]Number{whole.X[at], whole.Y[at]}, [2]Number{m.X[j], m.Y[j]}, "each stays with its case")
 		}
 		assert.True(t, slices.IsSorted(m.Case))
