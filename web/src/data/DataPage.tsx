@@ -15,7 +15,7 @@ import { DataTable } from "./DataTable";
 import { FormSwitch } from "./FormSwitch";
 import type { GridHandle } from "./Grid";
 import { type LookChoices, LookPanel } from "./LookPanel";
-import { type Sheet, sheetOf } from "./sheet";
+import { alike, type Sheet, sheetOf } from "./sheet";
 
 /** DataPage is a data set: its table at the left, what is to be seen in it at the right. */
 export function DataPage() {
@@ -53,6 +53,7 @@ function useKeptSheet(held: HeldSet) {
     {
       quiet: 500,
       together: 1500,
+      alike,
       save: async (sheet, kept) => {
         const { version } = await saveSheet(held.id, kept.base, sheet, kept.state);
         client.setQueryData(dataSetQuery(held.id).queryKey, { ...held, sheet, version });

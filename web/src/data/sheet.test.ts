@@ -1,6 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { column, setOf } from "./fixture";
 import {
+  alike,
   asNumber,
   cellAt,
   cellsOf,
@@ -127,4 +128,28 @@ test("a name that is taken gets the first number that is free", () => {
   expect(freeName(sheet, "minutes")).toBe("minutes");
   expect(freeName(sheet, "wind")).toBe("wind 2");
   expect(freeName(sheet, "fuel")).toBe("fuel 3");
+});
+
+describe("alike", () => {
+  const first = () => sheetOf(setOf(column(1, "n", long), column(2, "pier", ["Mole"])));
+
+  test("are sheets that hold the same, however their blocks are cut and whatever stands blank", () => {
+    expect(alike(first(), first())).toBe(true);
+    expect(
+      alike(
+        first(),
+        setColumn(first(), 1, (each) => withCells(each, 9, [""])),
+      ),
+    ).toBe(true);
+  });
+
+  test.each<[string, (sheet: Sheet) => Sheet]>([
+    ["a cell", (sheet) => setColumn(sheet, 0, (each) => withCells(each, 5000, ["x"]))],
+    ["a row more", (sheet) => setColumn(sheet, 1, (each) => withCells(each, 10_000, ["x"]))],
+    ["a name", (sheet) => setColumn(sheet, 1, (each) => ({ ...each, name: "berth" }))],
+    ["a column", (sheet) => withColumn(sheet, 2)],
+    ["the form", (sheet) => ({ ...sheet, form: "groups" })],
+  ])("are none that differ by %s", (_, change) => {
+    expect(alike(first(), change(first()))).toBe(false);
+  });
 });

@@ -1,4 +1,5 @@
 import type { DataColumn, DataSet, StoreBlock } from "../api/types";
+import { same } from "../lib/same";
 
 /** How many cells of a column lie in one block, here as on the server. */
 const blockRows = 4096;
@@ -162,6 +163,26 @@ export function withRows(sheet: Sheet, before: number, count: number): Sheet {
 /** withoutRows takes rows out. */
 export function withoutRows(sheet: Sheet, rows: ReadonlySet<number>): Sheet {
   return everyColumn(sheet, (cells) => cells.filter((_, row) => !rows.has(row)));
+}
+
+/** alike reports whether two sheets hold the same, block by block. */
+export function alike(a: Sheet, b: Sheet): boolean {
+  const plain = (sheet: Sheet) => ({
+    ...sheet,
+    columns: sheet.columns.map(({ blocks: _, ...column }) => column),
+  });
+  const rows = rowsOf(a);
+  return (
+    rows === rowsOf(b) &&
+    same(plain(a), plain(b)) &&
+    a.columns.every((column, i) => {
+      const other = b.columns[i];
+      return (
+        column.blocks === other?.blocks ||
+        Array.from({ length: rows }).every((_, row) => cellAt(column, row) === cellAt(other, row))
+      );
+    })
+  );
 }
 
 /** patchOf returns what a sheet has that the kept one has not. */

@@ -4,9 +4,10 @@ import { request } from "../api/client";
 import { problemQuery } from "../api/queries";
 import type { Description, Draft, Problem, ProblemError, Saved } from "../api/types";
 import { dataSetQuery, type HeldSet, saveSheet } from "../data/context";
-import type { Sheet } from "../data/sheet";
+import { alike, type Sheet } from "../data/sheet";
 import type { Held, Keeping, Kept, Way } from "../lib/keeping";
 import { useKeeping } from "../lib/keepings";
+import { same } from "../lib/same";
 
 /** What is edited together, with one undo: the problem's draft and the data set that it is about. */
 export interface Edited {
@@ -63,6 +64,7 @@ function editWay(client: QueryClient, id: string): Way<Edited, EditBase> {
   return {
     quiet: 500,
     together: 1500,
+    alike: (a, b) => a.dataSet === b.dataSet && same(a.draft, b.draft) && alike(a.sheet, b.sheet),
     save: async ({ draft, dataSet, sheet }, kept, mark) => {
       let { base } = kept;
       let set = base.sets.get(dataSet);

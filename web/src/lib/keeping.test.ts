@@ -243,6 +243,35 @@ describe("a conflict", () => {
   });
 });
 
+describe("an answer that was lost", () => {
+  const lose = async (taken: string) => {
+    const all = begin({ alike: (a, b) => a.trim() === b.trim() });
+    all.type("mine");
+    await pause();
+    all.server.text = taken;
+    all.server.version = 2;
+    await all.server.last().answer(failure(0));
+    all.type("mine too");
+    await vi.advanceTimersByTimeAsync(3000);
+    await all.server.last().answer();
+    return all;
+  };
+
+  test("is no conflict: what was taken is kept, and what came after follows it", async () => {
+    const { server, keeping } = await lose(" mine ");
+    expect(keeping.snapshot()).toMatchObject({ saving: "typing", state: "mine too", base: 2 });
+    await pause();
+    expect(server.last()).toMatchObject({ text: "mine too", version: 2 });
+    await server.last().answer();
+    expect(keeping.snapshot()).toMatchObject({ saving: "kept", base: 3, trouble: "" });
+  });
+
+  test("is a conflict where the other version is another's", async () => {
+    const { keeping } = await lose("theirs");
+    expect(keeping.snapshot()).toMatchObject({ saving: "conflict", state: "mine too" });
+  });
+});
+
 describe("flush", () => {
   test("sends what is there at once, and what is changed while it does", async () => {
     const { server, keeping, type } = begin();

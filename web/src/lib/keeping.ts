@@ -27,6 +27,8 @@ export interface Way<S, B> {
   over?: (mine: S, kept: S, theirs: S) => S;
   /** Whether two states are the same to the server; the same object where it is missing. */
   same?: (a: S, b: S) => boolean;
+  /** Whether two states say the same, in whatever form the server writes them; as same where it is missing. */
+  alike?: (a: S, b: S) => boolean;
   /** How long nothing must change before the state is kept, in milliseconds. */
   quiet: number;
   /** How long a change of the same name may go on to be one change for undo, in milliseconds; 0 where each is one. */
@@ -68,6 +70,8 @@ export class Keeping<S, B> {
   private running: Promise<boolean> | null = null;
   /** What is kept, or will be when the write that is under way ends well. */
   private sent: S;
+  /** What was sent and not answered since the last answer: the server may have taken it. */
+  private unanswered: S[] = [];
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** Counts the times at which what is kept was put in another's place: what a write says of an earlier time is out of date. */
   private epoch = 0;
@@ -165,6 +169,7 @@ export class Keeping<S, B> {
   /** Takes what the server has now in place of what is here, as a change that is kept already and can be undone. */
   take = (says: string, theirs: Held<S, B>) => {
     this.epoch++;
+    this.unanswered = [];
     this.past = [...this.past.slice(1 - most), { says, state: this.state }];
     this.future = [];
     this.lastChange = { says: "", at: 0 };
@@ -179,6 +184,7 @@ export class Keeping<S, B> {
   adopt = (newer: Held<S, B>) => {
     if (!this.settled()) return;
     this.epoch++;
+    this.unanswered = [];
     this.held = newer;
     this.sent = newer.state;
     this.state = newer.state;
@@ -219,6 +225,7 @@ export class Keeping<S, B> {
     try {
       const theirs = await this.way.theirs();
       this.epoch++;
+      this.unanswered = [];
       this.trouble = "";
       return theirs;
     } catch (error) {
@@ -253,14 +260,17 @@ export class Keeping<S, B> {
     try {
       const base = await this.way.save(sent, this.held, take);
       take({ state: sent, base });
-      if (epoch === this.epoch) {
-        this.trouble = "";
-        this.saving = this.same(this.state, this.held.state) ? "kept" : "typing";
-      }
+      if (epoch === this.epoch) this.taken();
       return true;
     } catch (error) {
       if (epoch !== this.epoch) return false;
       const status = error instanceof RequestError ? error.status : 0;
+      if (status === 409 && (await this.arrived())) {
+        this.taken();
+        return true;
+      }
+      if (epoch !== this.epoch) return false;
+      if (status === 0 || status >= 500) this.unanswered = [...this.unanswered.slice(-9), sent];
       if (status === 409) this.saving = "conflict";
       else this.saving = status >= 400 && status < 500 ? "refused" : "offline";
       this.trouble = wordsOf(error);
@@ -268,6 +278,24 @@ export class Keeping<S, B> {
       if (this.saving === "refused" && this.state !== sent) this.saving = "typing";
       return false;
     }
+  }
+
+  private taken() {
+    this.unanswered = [];
+    this.trouble = "";
+    this.saving = this.same(this.state, this.held.state) ? "kept" : "typing";
+  }
+
+  /** Whether the other version is what was sent from here, and whose answer was lost: then it is what is kept. */
+  private async arrived(): Promise<boolean> {
+    const { unanswered, epoch, way } = this;
+    const alike = way.alike ?? way.same;
+    if (unanswered.length === 0 || !alike) return false;
+    const theirs = await way.theirs().catch(() => undefined);
+    const mine = theirs && unanswered.find((sent) => alike(theirs.state, sent));
+    if (!mine || epoch !== this.epoch) return false;
+    this.held = { ...theirs, state: mine };
+    return true;
   }
 
   /** Plans the next write: after a pause in the typing; without a connection, again and again. */

@@ -95,6 +95,25 @@ describe("there and back over another procedure", () => {
   });
 });
 
+test.each([
+  ["0,05", 0.05],
+  ["1 %", 0.01],
+  ["2,5%", 0.025],
+  ["0.001", 0.001],
+])("alpha typed as %s", (alpha, want) => {
+  const typed = settingsOf({ ...draft, alpha } as Draft);
+  expect(current(typed, "/alpha")).toBe(want);
+  expect(difference(typed, changed(typed, [set("/alpha", 0.2)]))).toEqual([set("/alpha", want)]);
+});
+
+test("a single name in a role is a list of one", () => {
+  const lists = changed(first, [set("/roles", { response: ["rate"], group: ["berth"] })]);
+  expect(difference(lists, first)).toEqual([]);
+  expect(difference(changed(first, [set("/roles", { response: ["rate", "wind"], group: "berth" })]), first)).toEqual([
+    set("/roles/response", ["rate", "wind"]),
+  ]);
+});
+
 describe("mine over theirs", () => {
   test("keeps what only they changed, of other settings and of other options", () => {
     const mine = changed(first, [set("/alpha", 0.01), set("/options/mean", 3)]);

@@ -20,7 +20,7 @@ const carried: readonly string[] = ["roles", "options", "tail"];
 export const settingsOf = (draft: Draft): Settings => ({
   tree: {
     procedure: draft.procedure,
-    alpha: readNumber(draft.alpha),
+    alpha: alphaOf(draft.alpha),
     confidence: draft.confidence,
     decimals: draft.decimals,
     leave_out: draft.leave_out,
@@ -28,6 +28,12 @@ export const settingsOf = (draft: Draft): Settings => ({
     ...carriedOf(draft),
   },
 });
+
+/** alphaOf reads alpha as it is typed; “5 %” is how some textbooks put it. */
+function alphaOf(text: string): number {
+  const [number = "", ...more] = text.split("%");
+  return more.length > 0 ? readNumber(number) / 100 : readNumber(number);
+}
 
 const carriedOf = ({ roles, options, tail }: Draft) => ({ roles, options, tail });
 
@@ -92,7 +98,10 @@ function partsOf(tree: Settings["tree"], kept: Settings["tree"]): ProblemSet[] {
   for (const key of ["roles", "options"]) {
     const [now, before] = [tree, kept].map((each) => (each[key] ?? {}) as Record<string, unknown>);
     for (const part of new Set([...Object.keys(now ?? {}), ...Object.keys(before ?? {})])) {
-      if (!same(now?.[part], before?.[part])) sets.push({ pointer: pointerTo(key, part), value: now?.[part] ?? null });
+      // A single name stands for a list of one.
+      const differ =
+        key === "roles" ? !same([now?.[part]].flat(), [before?.[part]].flat()) : !same(now?.[part], before?.[part]);
+      if (differ) sets.push({ pointer: pointerTo(key, part), value: now?.[part] ?? null });
     }
   }
   if (!same(tree.tail, kept.tail)) sets.push(whole(tree, "tail"));
