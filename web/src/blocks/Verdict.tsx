@@ -9,7 +9,7 @@ export function VerdictView({ block }: { block: Verdict }) {
       <p className="font-semibold font-serif text-[1.25rem] leading-tight">
         <NumberButton id={block.opens} words={block.compare} />
       </p>
-      <p className="text-[0.86rem] text-muted">{block.says}</p>
+      <p className="text-balance text-[0.86rem] text-muted">{block.says}</p>
     </div>
   );
 }
