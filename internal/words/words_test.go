@@ -35,7 +35,8 @@ func TestInSentence(t *testing.T) {
 }
 
 func TestUpperFirst(t *testing.T) {
-	for phrase, want := range map[string]string{"": "", "mean takings": "Mean takings", "ölstand": "Ölstand", "σ is known": "Σ is known", "3 cases": "3 cases"} {
+	for phrase, want := range map[string]string{"": "", "mean takings": "Mean takings", "ölstand": "Ölstand", "σ is known": "Σ is known",
+		"3 cases": "3 cases"} {
 		assert.Equal(t, want, UpperFirst(phrase))
 	}
 }
