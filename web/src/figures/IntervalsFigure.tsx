@@ -55,6 +55,7 @@ export function IntervalsFigure({ figure, width, onMove }: Props) {
           mark={mark}
           x={x}
           left={left}
+          right={width - 14}
           y={height * (mark.row ?? 0) + Math.min(28, height / 2 + 11)}
         />
       ))}
@@ -79,11 +80,20 @@ export function IntervalsFigure({ figure, width, onMove }: Props) {
   );
 }
 
-function Bar({ mark, x, y, left }: { mark: Mark; x: (v: number) => number; y: number; left: number }) {
+interface BarProps {
+  mark: Mark;
+  x: (v: number) => number;
+  /** Where the axis begins and ends. */
+  left: number;
+  right: number;
+  y: number;
+}
+
+function Bar({ mark, x, left, right, y }: BarProps) {
   const [low = null, point = null, high = null] = mark.x ?? [];
   const ends = [low, high].map((end) => (end === null ? null : x(end)));
-  const from = ends[0] ?? 6;
-  const to = ends[1] ?? x(point ?? 0) + 400;
+  const from = ends[0] ?? left - 8;
+  const to = ends[1] ?? right + 8;
   return (
     <g stroke="var(--ink)">
       {mark.label && (
@@ -104,10 +114,17 @@ function Bar({ mark, x, y, left }: { mark: Mark; x: (v: number) => number; y: nu
           <line key={i === 0 ? "low" : "high"} x1={end} x2={end} y1={y - 6} y2={y + 6} strokeWidth="2" />
         ),
       )}
-      {ends[0] === null && <path d={`M 12 ${y - 5} L 4 ${y} L 12 ${y + 5}`} fill="none" strokeWidth="2" />}
+      {ends[0] === null && <Arrow at={from} y={y} towards={-1} />}
+      {ends[1] === null && <Arrow at={to} y={y} towards={1} />}
       {point !== null && <circle cx={x(point)} cy={y} r="5" fill="var(--ink)" stroke="none" />}
     </g>
   );
+}
+
+/** Arrow says that an interval goes on. */
+function Arrow({ at, y, towards }: { at: number; y: number; towards: 1 | -1 }) {
+  const back = at - towards * 8;
+  return <path d={`M ${back} ${y - 5} L ${at} ${y} L ${back} ${y + 5}`} fill="none" strokeWidth="2" />;
 }
 
 interface RuleProps {
