@@ -401,6 +401,10 @@ func (s *server) copyDataSet(c *echo.Context, id uuid.UUID) error {
 
 // resetDataSet brings a demo data set back to what it was at first.
 func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
+	version, err := versionNeeded(c)
+	if err != nil {
+		return err
+	}
 	ctx := c.Request().Context()
 	d, _, err := s.dataSet(ctx, id)
 	if err != nil {
@@ -413,7 +417,7 @@ func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 	if set == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo data set can be reset.")
 	}
-	written, err := s.store.ReplaceDataSet(ctx, store.Local, id, set)
+	written, err := s.store.ReplaceDataSet(ctx, store.Local, id, version, set)
 	if err != nil {
 		return err
 	}
@@ -423,14 +427,22 @@ func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 }
 
 func (s *server) deleteDataSet(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.DeleteDataSet(c.Request().Context(), store.Local, id); err != nil {
+	version, err := versionGiven(c)
+	if err != nil {
+		return err
+	}
+	if err := s.store.DeleteDataSet(c.Request().Context(), store.Local, id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *server) restoreDataSet(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.RestoreDataSet(c.Request().Context(), store.Local, id); err != nil {
+	version, err := versionGiven(c)
+	if err != nil {
+		return err
+	}
+	if err := s.store.RestoreDataSet(c.Request().Context(), store.Local, id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

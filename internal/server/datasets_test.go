@@ -76,7 +76,7 @@ func TestADataSetFromBeginningToEnd(t *testing.T) {
 	var list []DataListing
 	call(t, h, "GET", "/api/data-sets", nil, &list)
 	assert.Len(t, list, 4)
-	assert.Equal(t, http.StatusBadRequest, call(t, h, "POST", at+"/reset", nil, nil).Code)
+	assert.Equal(t, http.StatusBadRequest, call(t, h, "POST", at+"/reset?version=2", nil, nil).Code)
 }
 
 func TestExportAndImportAgain(t *testing.T) {

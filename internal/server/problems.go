@@ -5,6 +5,7 @@ import (
 	"io"
 	"mime"
 	"net/http"
+	"strconv"
 	"strings"
 	"time"
 
@@ -21,6 +22,7 @@ import (
 // Listing is a problem as it stands in the list.
 type Listing struct {
 	ID             string    `json:"id"`
+	Version        int64     `json:"version"`
 	Title          string    `json:"title"`
 	Question       string    `json:"question"`
 	ProcedureTitle string    `json:"procedure_title"`
@@ -65,6 +67,40 @@ type PutRequest struct {
 	Version int64          `json:"version"`
 	Draft   *problem.Draft `json:"draft"`
 	DataSet *uuid.UUID     `json:"data_set,omitzero"`
+}
+
+// VersionRequest names the version that a write is based on.
+type VersionRequest struct {
+	Version int64 `json:"version"`
+}
+
+// versionGiven returns the version that a write without other contents names, in the query or in the
+// body; 0 where there is none.
+func versionGiven(c *echo.Context) (int64, error) {
+	if text := c.QueryParam("version"); text != "" {
+		version, err := strconv.ParseInt(text, 10, 64)
+		if err != nil || version < 1 {
+			return 0, problem.Errors{{Pointer: "/version", Says: "the version is “" + problem.Shorten(text) + "”",
+				Instead: "give the whole number that came with what was read"}}
+		}
+		return version, nil
+	}
+	var request VersionRequest
+	if c.Request().ContentLength == 0 {
+		return 0, nil
+	}
+	err := readJSON(c, &request)
+	return request.Version, err
+}
+
+// versionNeeded is versionGiven for a write that would put something else in the place of what a
+// person made.
+func versionNeeded(c *echo.Context) (int64, error) {
+	version, err := versionGiven(c)
+	if err == nil && version == 0 {
+		err = problem.Errors{{Pointer: "/version", Says: "the version is missing", Instead: "give the one that is to be replaced"}}
+	}
+	return version, err
 }
 
 // withID hands the problem's id in the path to a handler.
@@ -115,7 +151,7 @@ func (s *server) listProblems(c *echo.Context) error {
 	}
 	out := make([]Listing, len(list))
 	for i, l := range list {
-		out[i] = Listing{l.ID.String(), l.Title, l.Question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
+		out[i] = Listing{l.ID.String(), l.Version, l.Title, l.Question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
 		if p := procedure.Find(l.Procedure); p != nil {
 			out[i].ProcedureTitle = p.Title
 		}
@@ -233,14 +269,22 @@ func (st *state) answerMistakes(c *echo.Context) error {
 }
 
 func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.DeleteProblem(c.Request().Context(), store.Local, id); err != nil {
+	version, err := versionGiven(c)
+	if err != nil {
+		return err
+	}
+	if err := s.store.DeleteProblem(c.Request().Context(), store.Local, id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
 }
 
 func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.RestoreProblem(c.Request().Context(), store.Local, id); err != nil {
+	version, err := versionGiven(c)
+	if err != nil {
+		return err
+	}
+	if err := s.store.RestoreProblem(c.Request().Context(), store.Local, id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -265,6 +309,10 @@ func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
 // resetProblem brings a demo problem, and the demo data set that it is about, back
 // to what they were at first.
 func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
+	version, err := versionNeeded(c)
+	if err != nil {
+		return err
+	}
 	ctx := c.Request().Context()
 	p, err := s.store.Problem(ctx, store.Local, id)
 	if err != nil {
@@ -284,7 +332,7 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, demo.SetOf(p.Demo)); err != nil {
 		return err
 	}
-	written, err := s.store.ResetProblem(ctx, store.Local, id, p.Version, p.Draft, p.DataSet, set)
+	written, err := s.store.ResetProblem(ctx, store.Local, id, version, p.Draft, p.DataSet, set)
 	if err != nil {
 		return err
 	}

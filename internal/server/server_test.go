@@ -213,7 +213,7 @@ func TestResetADemoProblem(t *testing.T) {
 	require.NoError(t, err)
 	h := New(st, dist, slog.New(slog.DiscardHandler))
 	var p Problem
-	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset", nil, &p).Code)
+	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset?version=1", nil, &p).Code)
 	assert.Equal(t, "0.05", p.Draft.Alpha)
 	var w worked
 	call(t, h, "POST", "/api/problems/"+p.ID+"/work", WorkRequest{}, &w)
@@ -227,7 +227,7 @@ func TestResetEveryDemoProblem(t *testing.T) {
 	problems, _ := demoProblems(t, st, func(d *problem.Draft) { d.Alpha = "0.2" })
 	for name, id := range problems {
 		var p Problem
-		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+id.String()+"/reset", nil, &p).Code, name)
+		require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+id.String()+"/reset?version=1", nil, &p).Code, name)
 		assert.Equal(t, "0.05", p.Draft.Alpha, name)
 		assert.Empty(t, p.Mistakes, name)
 	}

@@ -42,6 +42,11 @@ type DataListing struct {
 	UpdatedAt time.Time
 }
 
+// present is the condition for a data set that can be read or written: it is not deleted, or a
+// problem that is not deleted uses it.
+const present = "(data_set.deleted_at is null or exists (select from problem where problem.data_set = data_set.id and " +
+	"problem.deleted_at is null))"
+
 // DataSets lists the person's data sets that hold something, newest change first.
 // One without a name goes out of sight with the last problem that uses it.
 func (s *Store) DataSets(ctx context.Context, who Person) ([]DataListing, error) {
@@ -161,7 +166,9 @@ func readBlocks(ctx context.Context, tx pgx.Tx, id uuid.UUID, set *data.Set) err
 		c.Cells = []string{}
 		byKey[c.Key] = c
 	}
-	rows, err := tx.Query(ctx, "select variable, block, cells from data_block where data_set = $1 order by variable, block", id)
+	// Blocks past the last row hold nothing: they must not cost memory whatever their place is.
+	rows, err := tx.Query(ctx, `select b.variable, b.block, b.cells from data_block b join data_set d on d.id = b.data_set
+		where d.id = $1 and b.block between 0 and (least(d.rows, $3) - 1) / $2 order by b.variable, b.block`, id, BlockRows, data.MaxRows)
 	if err != nil {
 		return fmt.Errorf("reading the cells: %w", err)
 	}
@@ -169,10 +176,11 @@ func readBlocks(ctx context.Context, tx pgx.Tx, id uuid.UUID, set *data.Set) err
 	var cells []string
 	_, err = pgx.ForEachRow(rows, []any{&key, &block, &cells}, func() error {
 		if c := byKey[key]; c != nil {
-			if before := block * BlockRows; len(c.Cells) < before { // a column that began later
-				c.Cells = append(c.Cells, make([]string, before-len(c.Cells))...)
+			before := block * BlockRows
+			if missing := before - len(c.Cells); missing > 0 { // a column that began later
+				c.Cells = append(c.Cells, make([]string, missing)...)
 			}
-			c.Cells = append(c.Cells, cells...)
+			c.Cells = append(c.Cells[:before], cells[:min(len(cells), BlockRows)]...)
 		}
 		return nil
 	})
@@ -247,22 +255,17 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 	return written, changeError("data set", err)
 }
 
-// ReplaceDataSet puts another data set in the place of one, whatever its version, and returns
-// the version that it wrote.
-func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, set *data.Set) (next Written, err error) {
+// ReplaceDataSet puts another data set in the place of one that is still at the given version, and
+// returns the version that it wrote. Otherwise the error is a *StaleError.
+func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, set *data.Set) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		next, err = replaceDataSet(ctx, tx, who, id, set)
+		next, err = replaceDataSet(ctx, tx, who, id, version, set)
 		return err
 	})
 	return next, changeError("data set", err)
 }
 
-func replaceDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, set *data.Set) (next Written, err error) {
-	var version int64
-	if err := tx.QueryRow(ctx, "select version from data_set where id = $1 and owner = $2 for update", id, who.ID).
-		Scan(&version); err != nil {
-		return next, err
-	}
+func replaceDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set) (next Written, err error) {
 	if next, err = describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
 		return next, err
 	}
@@ -277,7 +280,7 @@ func describeDataSet(
 	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int,
 ) (next Written, err error) {
 	stale := &StaleError{What: "data set"}
-	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 for update", id, who.ID).
+	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 and "+present+" for update", id, who.ID).
 		Scan(&stale.Current, &stale.UpdatedAt)
 	if err != nil {
 		return next, err
@@ -353,7 +356,8 @@ func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name 
 	twin := uuid.New()
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows)
-			select $1, owner, $4, about, form, headings, columns, rows from data_set where id = $2 and owner = $3`, twin, id, who.ID, name)
+			select $1, owner, $4, about, form, headings, columns, rows from data_set where id = $2 and owner = $3 and `+present,
+			twin, id, who.ID, name)
 		if err != nil {
 			return err
 		}
@@ -367,15 +371,16 @@ func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name 
 	return twin, changeError("data set", err)
 }
 
-// DeleteDataSet takes a data set out of the list; problems that use it keep it.
-// RestoreDataSet brings it back.
-func (s *Store) DeleteDataSet(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, "data_set", id, "deleted_at is null", "now()")
+// DeleteDataSet takes a data set out of the list, at that version or, where it is 0, at any;
+// problems that use it keep it. RestoreDataSet brings it back, until it is purged. The error may be
+// a *StaleError.
+func (s *Store) DeleteDataSet(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+	return s.setDeleted(ctx, who, dataSetTable, id, version, true)
 }
 
 // RestoreDataSet undoes DeleteDataSet.
-func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, "data_set", id, "deleted_at is not null", "null")
+func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+	return s.setDeleted(ctx, who, dataSetTable, id, version, false)
 }
 
 // DemoDataSet returns the id of the person's data set that is the demo one of that

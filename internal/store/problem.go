@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"strings"
 	"time"
 
 	"github.com/go-json-experiment/json"
@@ -27,6 +28,7 @@ type Problem struct {
 // A Listing is a problem as it stands in a list.
 type Listing struct {
 	ID        uuid.UUID
+	Version   int64
 	Title     string
 	Question  string
 	Procedure string
@@ -38,7 +40,7 @@ type Listing struct {
 // Problems lists the person's problems, newest change first.
 func (s *Store) Problems(ctx context.Context, who Person) ([]Listing, error) {
 	rows, err := s.pool.Query(ctx, `
-		select id, settings->>'title', settings->>'question', settings->>'procedure', coalesce(demo, ''), data_set, updated_at
+		select id, version, settings->>'title', settings->>'question', settings->>'procedure', coalesce(demo, ''), data_set, updated_at
 		from problem where owner = $1 and deleted_at is null order by updated_at desc, id`, who.ID)
 	if err != nil {
 		return nil, fmt.Errorf("listing problems: %w", err)
@@ -60,7 +62,7 @@ func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Dr
 	}
 	err = s.pool.QueryRow(ctx, `
 		insert into problem (id, owner, data_set, settings, demo)
-		select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 returning updated_at`,
+		select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 and `+present+` returning updated_at`,
 		p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
 	return p, changeError("problem", err)
 }
@@ -93,13 +95,19 @@ func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, ver
 }
 
 // ResetProblem replaces the draft of a problem that is still at the given version, and all of the
-// data set that it is about from then on, whatever version that is at.
+// data set that it is about from then on, whatever version that is at, deleted or not.
 func (s *Store) ResetProblem(
 	ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet uuid.UUID, set *data.Set,
 ) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		// The data set first, as whoever renames its columns locks it before its problems.
-		if _, err = replaceDataSet(ctx, tx, who, dataSet, set); err != nil {
+		var dataVersion int64
+		err := tx.QueryRow(ctx, "update data_set set deleted_at = null where id = $1 and owner = $2 returning version", dataSet, who.ID).
+			Scan(&dataVersion)
+		if err != nil {
+			return err
+		}
+		if _, err = replaceDataSet(ctx, tx, who, dataSet, dataVersion, set); err != nil {
 			return err
 		}
 		next, err = updateProblem(ctx, tx, who, id, version, draft, &dataSet)
@@ -127,7 +135,7 @@ func updateProblem(
 	}
 	if dataSet != nil {
 		tag, err := tx.Exec(ctx, "update problem set data_set = $2 where id = $1 and exists (select from data_set where id = $2 and owner "+
-			"= $3)", id, *dataSet, who.ID)
+			"= $3 and "+present+")", id, *dataSet, who.ID)
 		if err != nil {
 			return next, err
 		}
@@ -154,25 +162,39 @@ func changeError(what string, err error) error {
 	return fmt.Errorf("changing a %s: %w", what, err)
 }
 
-// DeleteProblem takes a problem out of sight; RestoreProblem brings it back.
-func (s *Store) DeleteProblem(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, "problem", id, "deleted_at is null", "now()")
+// DeleteProblem takes a problem out of sight, at that version or, where it is 0, at any;
+// RestoreProblem brings it back, until it is purged. The error may be a *StaleError.
+func (s *Store) DeleteProblem(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+	return s.setDeleted(ctx, who, problemTable, id, version, true)
 }
 
 // RestoreProblem undoes DeleteProblem.
-func (s *Store) RestoreProblem(ctx context.Context, who Person, id uuid.UUID) error {
-	return s.setDeleted(ctx, who, "problem", id, "deleted_at is not null", "null")
+func (s *Store) RestoreProblem(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+	return s.setDeleted(ctx, who, problemTable, id, version, false)
 }
 
-func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uuid.UUID, condition, value string) error {
-	tag, err := s.pool.Exec(ctx, "update "+table+" set deleted_at = "+value+" where id = $1 and owner = $2 and "+condition, id, who.ID)
-	if err != nil {
-		return fmt.Errorf("deleting or restoring a problem: %w", err)
-	}
-	if tag.RowsAffected() == 0 {
-		return ErrNotFound
-	}
-	return nil
+// The tables of what can be deleted and restored.
+const (
+	problemTable = "problem"
+	dataSetTable = "data_set"
+)
+
+func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uuid.UUID, version int64, deleted bool) error {
+	what := strings.ReplaceAll(table, "_", " ")
+	err := s.inTx(ctx, func(tx pgx.Tx) error {
+		stale := &StaleError{What: what}
+		err := tx.QueryRow(ctx, "select version, updated_at from "+table+" where id = $1 and owner = $2 and (deleted_at is null) = $3 for update",
+			id, who.ID, deleted).Scan(&stale.Current, &stale.UpdatedAt)
+		if err != nil {
+			return err
+		}
+		if version != 0 && version != stale.Current {
+			return stale
+		}
+		_, err = tx.Exec(ctx, "update "+table+" set deleted_at = case when $2 then now() end where id = $1", id, deleted)
+		return err
+	})
+	return changeError(what, err)
 }
 
 // HasDemo reports whether the person has, or had and deleted, the demo problem of

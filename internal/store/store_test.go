@@ -184,7 +184,7 @@ func TestReplaceAndCopyADataSet(t *testing.T) {
 	require.NoError(t, err)
 	twin, err := s.CopyDataSet(ctx, Local, d.ID, "twin")
 	require.NoError(t, err)
-	written, err := s.ReplaceDataSet(ctx, Local, d.ID, set(1))
+	written, err := s.ReplaceDataSet(ctx, Local, d.ID, d.Version, set(1))
 	require.NoError(t, err)
 	assert.Equal(t, int64(2), written.Version)
 	got, err := s.DataSet(ctx, Local, d.ID)
@@ -264,13 +264,59 @@ func TestListOfDataSets(t *testing.T) {
 	require.Len(t, list, 1, "one that nobody has filled in is not listed")
 	assert.Equal(t, []any{d.ID, "berths", 3, []string{"berth", "minutes", "late"}, 1, "Two berths"},
 		[]any{list[0].ID, list[0].Name, list[0].Rows, list[0].Columns, list[0].Problems, list[0].Title})
-	require.NoError(t, s.DeleteDataSet(ctx, Local, d.ID))
+	require.NoError(t, s.DeleteDataSet(ctx, Local, d.ID, 0))
 	list, err = s.DataSets(ctx, Local)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	_, err = s.DataSet(ctx, Local, d.ID)
 	assert.NoError(t, err, "problems that use it still have it")
-	require.NoError(t, s.RestoreDataSet(ctx, Local, d.ID))
+	require.NoError(t, s.RestoreDataSet(ctx, Local, d.ID, 0))
+}
+
+// A block could once be kept at any place, and reading it asked for all rows before it.
+func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
+	ctx, url := context.Background(), pgtest.Database(t)
+	migrateTo(t, url, 3)
+	conn, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	id := uuid.New()
+	for _, statement := range []struct {
+		sql  string
+		args []any
+	}{
+		{"insert into person (id, name) values ($1, 'local')", []any{Local.ID}},
+		{`insert into data_set (id, owner, columns, rows) values ($1, $2, '[{"key": 1, "name": "y"}, {"key": 2, "name": "z"}]', 2000000000)`,
+			[]any{id, Local.ID}},
+		{"insert into data_block values ($1, 1, 0, $2)", []any{id, []string{"1", "2"}}},
+		{"insert into data_block values ($1, 2, 2000000000, $2)", []any{id, []string{"3"}}},
+		{"insert into data_block values ($1, 2, -1, $2)", []any{id, []string{"4"}}},
+		{"insert into data_block values ($1, 2, 0, $2)", []any{id, make([]string, BlockRows+1)}},
+		{"insert into data_block values ($1, 2, 1, $2)", []any{id, []string{"5"}}},
+	} {
+		_, err := conn.Exec(ctx, statement.sql, statement.args...)
+		require.NoError(t, err)
+	}
+	s, err := Open(ctx, url)
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	d, err := s.DataSet(ctx, Local, id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"1", "2"}, d.Set.Columns[0].Cells)
+	assert.Equal(t, append(make([]string, BlockRows), "5"), d.Set.Columns[1].Cells)
+
+	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 2000000000, $2)", id, []string{"1"})
+	assert.ErrorContains(t, err, "data_block_place")
+	_, err = s.pool.Exec(ctx, "update data_set set rows = 2000000000")
+	assert.ErrorContains(t, err, "data_set_rows")
+	// Should one be kept all the same, it is not read.
+	_, err = s.pool.Exec(ctx, "update data_set set rows = 5000")
+	require.NoError(t, err)
+	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 1220, $2)", id, []string{"1"})
+	require.NoError(t, err)
+	d, err = s.DataSet(ctx, Local, id)
+	require.NoError(t, err)
+	assert.Len(t, d.Set.Columns[0].Cells, 2)
 }
 
 func TestDeleteAndRestore(t *testing.T) {
@@ -279,7 +325,7 @@ func TestDeleteAndRestore(t *testing.T) {
 	require.NoError(t, err)
 	p, err := s.CreateProblem(ctx, Local, draft(), d.ID, "two-berths")
 	require.NoError(t, err)
-	require.NoError(t, s.DeleteProblem(ctx, Local, p.ID))
+	require.NoError(t, s.DeleteProblem(ctx, Local, p.ID, 0))
 	list, err := s.Problems(ctx, Local)
 	require.NoError(t, err)
 	assert.Empty(t, list)
@@ -291,8 +337,8 @@ func TestDeleteAndRestore(t *testing.T) {
 	require.NoError(t, err)
 	assert.True(t, has, "a deleted demo problem does not come back at the next start")
 
-	require.NoError(t, s.RestoreProblem(ctx, Local, p.ID))
-	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, p.ID), ErrNotFound)
+	require.NoError(t, s.RestoreProblem(ctx, Local, p.ID, 0))
+	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, p.ID, 0), ErrNotFound)
 	list, err = s.Problems(ctx, Local)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
@@ -307,7 +353,7 @@ func TestAnotherPersonSeesNothing(t *testing.T) {
 	assert.ErrorIs(t, err, ErrNotFound)
 	_, err = s.UpdateProblem(ctx, other, p.ID, 1, draft(), nil)
 	assert.ErrorIs(t, err, ErrNotFound)
-	assert.ErrorIs(t, s.DeleteProblem(ctx, other, p.ID), ErrNotFound)
+	assert.ErrorIs(t, s.DeleteProblem(ctx, other, p.ID, 0), ErrNotFound)
 	list, err := s.Problems(ctx, other)
 	require.NoError(t, err)
 	assert.Empty(t, list)
@@ -320,8 +366,8 @@ func TestAnotherPersonSeesNothing(t *testing.T) {
 	assert.ErrorIs(t, err, ErrNotFound)
 	_, err = s.CreateProblem(ctx, other, draft(), d.ID, "")
 	assert.ErrorIs(t, err, ErrNotFound)
-	assert.ErrorIs(t, s.DeleteDataSet(ctx, other, d.ID), ErrNotFound)
-	_, err = s.ReplaceDataSet(ctx, other, d.ID, set(0))
+	assert.ErrorIs(t, s.DeleteDataSet(ctx, other, d.ID, 0), ErrNotFound)
+	_, err = s.ReplaceDataSet(ctx, other, d.ID, d.Version, set(0))
 	assert.ErrorIs(t, err, ErrNotFound)
 	sets, err := s.DataSets(ctx, other)
 	require.NoError(t, err)

@@ -44,12 +44,12 @@ func (v *View) Problem(ctx context.Context, id uuid.UUID) (*Problem, error) {
 }
 
 // Described returns a data set without its cells, as Cells may not be needed of a version that is
-// known.
+// known. One that is deleted is there only for the problems that use it.
 func (v *View) Described(ctx context.Context, id uuid.UUID) (*DataSet, error) {
 	d := &DataSet{ID: id, Set: &data.Set{}}
 	var columns, heads []byte
 	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where
-		id = $1 and owner = $2`, id, v.who.ID).
+		id = $1 and owner = $2 and `+present, id, v.who.ID).
 		Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns)
 	if err != nil {
 		return nil, readError("data set", err)

@@ -411,6 +411,7 @@ export interface LeftOutWhere {
 
 export interface Listing {
   id: string;
+  version: number;
   title: string;
   question: string;
   procedure_title: string;

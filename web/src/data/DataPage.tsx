@@ -179,7 +179,7 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
   const reset = useMutation({
     mutationFn: async () => {
       await keeping.flush();
-      return request<KeptSet>("POST", `${at}/reset`);
+      return request<KeptSet>("POST", `${at}/reset`, { version: keeping.snapshot().base });
     },
     onSuccess: (fresh) => {
       const first = sheetOf(fresh.set as NonNullable<KeptSet["set"]>);
@@ -195,7 +195,10 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
     onError: fail,
   });
   const remove = useMutation({
-    mutationFn: () => request("DELETE", at),
+    mutationFn: async () => {
+      await keeping.flush();
+      return request("DELETE", `${at}?version=${keeping.snapshot().base}`);
+    },
     onSuccess: () => {
       refresh();
       navigate("/data");

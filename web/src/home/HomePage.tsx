@@ -157,14 +157,17 @@ function Row({ problem }: { problem: Listing }) {
   const toast = useToast();
   const refresh = () => client.invalidateQueries({ queryKey: ["problems"] });
   const title = problem.title || "Untitled problem";
-  const fail = (error: Error) => toast({ says: error.message, bad: true });
+  const fail = (error: Error) => {
+    refresh(); // it may have been changed elsewhere
+    toast({ says: error.message, bad: true });
+  };
   const restore = useMutation({
     mutationFn: () => request("POST", `/api/problems/${problem.id}/restore`),
     onSuccess: refresh,
     onError: fail,
   });
   const remove = useMutation({
-    mutationFn: () => request("DELETE", `/api/problems/${problem.id}`),
+    mutationFn: () => request("DELETE", `/api/problems/${problem.id}?version=${problem.version}`),
     onSuccess: () => {
       refresh();
       toast({ says: `“${title}” is deleted.`, action: { label: "Undo", act: () => restore.mutate() } });
@@ -172,7 +175,7 @@ function Row({ problem }: { problem: Listing }) {
     onError: fail,
   });
   const reset = useMutation({
-    mutationFn: () => request<Problem>("POST", `/api/problems/${problem.id}/reset`),
+    mutationFn: () => request<Problem>("POST", `/api/problems/${problem.id}/reset`, { version: problem.version }),
     onSuccess: (fresh) => {
       client.setQueryData(["problem", problem.id], fresh);
       refresh();
