@@ -23,6 +23,8 @@ type Set struct {
 const (
 	MaxColumns = 2000
 	MaxRows    = 5_000_000
+	MaxName    = 300    // characters of a name, label, unit, title or level
+	MaxCell    = 32_767 // characters of a cell, as many as spreadsheets hold
 )
 
 // Form says what the rows and columns of a data set are.
@@ -121,6 +123,9 @@ func (c *Column) padded(n int) []string {
 	return append(slices.Clone(c.Cells), make([]string, n-len(c.Cells))...)
 }
 
+// mostMistakes is how many cells of a column are named as mistakes.
+const mostMistakes = 100
+
 // A Mistake is what a person has to mend in a data set before it can be used.
 type Mistake struct {
 	Column  int    // its place, from 0; −1 for the whole
@@ -159,7 +164,7 @@ func (s *Set) read(underived []Mistake) (variables []*Variable, places []int, mi
 		}
 		taken[name] = true
 		v, wrong := c.variable(n)
-		for _, m := range wrong {
+		for _, m := range wrong[:min(len(wrong), mostMistakes)] {
 			mistakes = append(mistakes, Mistake{i, m.Case, "", fmt.Sprintf("row %d of “%s”: %s", m.Case+1, name, m.Says),
 				"correct it, or clear it if it is missing"})
 		}
@@ -338,7 +343,7 @@ func (s *Set) Grouped() (group, response *Variable, mistakes []Mistake) {
 		seen[name] = true
 		group.Levels = append(group.Levels, Level{Code: name, Name: name})
 		v, wrong := NewVariable(name, Number, c.padded(n))
-		for _, m := range wrong {
+		for _, m := range wrong[:min(len(wrong), mostMistakes)] {
 			mistakes = append(mistakes, Mistake{i, m.Case, "", fmt.Sprintf("row %d of “%s”: %s", m.Case+1, name, m.Says), "correct it, or clear it"})
 		}
 		for _, x := range v.Numbers {

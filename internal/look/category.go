@@ -32,7 +32,7 @@ func tooMany(v *data.Variable, levels int) error {
 		return nil
 	}
 	return problem.Errors{{Pointer: "/variables",
-		Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(v.Title()), levels),
+		Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", words.Shorten(v.Title()), levels),
 		Instead: "recode it into fewer, or say that it is an identifier"}}
 }
 

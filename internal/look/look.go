@@ -7,6 +7,7 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -50,7 +51,7 @@ func New(variables problem.Variables, leftOut map[int]bool, r problem.Picture) (
 			return nil, problem.Errors{problem.Unknown(problem.Pointer("variables", i), "variable", name, variables.Names())}
 		case v.Kind == data.Identifier:
 			return nil, problem.Errors{{Pointer: problem.Pointer("variables", i),
-				Says:    fmt.Sprintf("“%s” is an identifier: it tells cases apart and has nothing to be summarised", problem.Shorten(v.Title())),
+				Says:    fmt.Sprintf("“%s” is an identifier: it tells cases apart and has nothing to be summarised", words.Shorten(v.Title())),
 				Instead: "choose a number or a category"}}
 		}
 		chosen[i] = v
@@ -112,7 +113,7 @@ func (l *Look) choose(r problem.Picture, fit ...working.Form) (working.Form, err
 	for i, form := range fit {
 		names[i] = string(form)
 	}
-	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", problem.Shorten(r.Form)),
+	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", words.Shorten(r.Form)),
 		Instead: "take " + problem.List(names, "or")}}
 }
 

@@ -68,7 +68,7 @@ func (l *Look) numberBy(v, by *data.Variable, cases []int, r problem.Picture) er
 	}
 	if len(g.groups) > mostGroups {
 		return problem.Errors{{Pointer: "/variables",
-			Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", problem.Shorten(by.Title()), len(g.groups)),
+			Says:    fmt.Sprintf("“%s” has %d levels, too many to be shown side by side", words.Shorten(by.Title()), len(g.groups)),
 			Instead: "recode it into fewer"}}
 	}
 	return l.number(g, r)

@@ -3,6 +3,8 @@ package problem
 import (
 	"slices"
 	"strings"
+
+	"grund/internal/words"
 )
 
 // A Claim is what somebody holds to be so. In a file Is may stand in the place of Says, as
@@ -83,9 +85,9 @@ func (c *Claim) check(tail Tail, errs *Errors) {
 	case c.Says == "" && c.Is == "":
 		errs.Add("/claim/says", "it is not said what the claim states", choices)
 	case c.Says != "" && !slices.Contains(statements, c.Says):
-		errs.Add("/claim/says", "says is “"+Shorten(string(c.Says))+"”", choices)
+		errs.Add("/claim/says", "says is “"+words.Shorten(string(c.Says))+"”", choices)
 	case c.Is != "" && c.Is != H0 && c.Is != H1:
-		errs.Add("/claim/is", "is is “"+Shorten(string(c.Is))+"”", "it must be “h0” or “h1”")
+		errs.Add("/claim/is", "is is “"+words.Shorten(string(c.Is))+"”", "it must be “h0” or “h1”")
 	case c.Is != "":
 		c.Says, c.Is = c.Is.statement(tail), ""
 	}

@@ -9,6 +9,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
+	"grund/internal/words"
 )
 
 // A Draft is a problem while a person is making it: everything stands in it as
@@ -276,7 +277,7 @@ func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 	case d.Entry == EnterSummary:
 		d.readSummary(p, &errs)
 	case d.Entry != EnterData:
-		errs.Add("/entry", "the form of the data is “"+Shorten(string(d.Entry))+"”", "it must be “data” or “summary”")
+		errs.Add("/entry", "the form of the data is “"+words.Shorten(string(d.Entry))+"”", "it must be “data” or “summary”")
 	case given.Set.Form == data.FormGroups:
 		d.readGroups(p, given, &errs)
 	case given.Set.Form == data.FormCounts:
@@ -298,7 +299,7 @@ func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 
 // addMistakes notes the mistakes of a data set.
 func (e *Errors) addMistakes(mistakes []data.Mistake) {
-	for _, m := range mistakes {
+	for _, m := range mistakes[:min(len(mistakes), mostErrors)] {
 		pointer := "/columns"
 		switch {
 		case m.Column >= 0 && m.Case >= 0:

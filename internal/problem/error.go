@@ -4,6 +4,8 @@ import (
 	"fmt"
 	"strings"
 	"unicode"
+
+	"grund/internal/words"
 )
 
 // Error is one thing in a problem file that a person can mend.
@@ -43,6 +45,12 @@ func (e *Errors) Add(pointer, says, instead string) {
 	*e = append(*e, Error{pointer, says, instead})
 }
 
+// mostErrors is how many mistakes are told at once: who mended so many asks again.
+const mostErrors = 100
+
+// few returns the first mistakes.
+func (e Errors) few() Errors { return e[:min(len(e), mostErrors)] }
+
 // Err returns the mistakes as an error, nil if there are none.
 func (e Errors) Err() error {
 	if len(e) == 0 {
@@ -71,23 +79,13 @@ func List(items []string, conjunction string) string {
 			quoted = append(quoted, fmt.Sprintf("%d others", len(items)-most))
 			break
 		}
-		quoted = append(quoted, "“"+Shorten(item)+"”")
+		quoted = append(quoted, "“"+words.Shorten(item)+"”")
 	}
 	if len(quoted) < 2 {
 		return strings.Join(quoted, "")
 	}
 	last := len(quoted) - 1
 	return strings.Join(quoted[:last], ", ") + " " + conjunction + " " + quoted[last]
-}
-
-// Shorten cuts a text that is too long for a sentence, and puts it on one line.
-func Shorten(text string) string {
-	const most = 60
-	text = strings.Join(strings.Fields(text), " ")
-	if runes := []rune(text); len(runes) > most {
-		return string(runes[:most]) + "…"
-	}
-	return text
 }
 
 // Nearest returns the known name that a mistyped one most likely meant, or "".

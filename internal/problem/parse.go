@@ -13,6 +13,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
+	"grund/internal/words"
 )
 
 // Parse reads a problem file and checks all that can be checked without knowing
@@ -190,9 +191,9 @@ func explainMeaning(err *json.SemanticError) Error {
 		return Error{pointer, "null stands where a value belongs", "leave the field out to get its default"}
 	case errors.Is(err, strconv.ErrRange) || errors.Is(err, strconv.ErrSyntax):
 		if err.GoType != nil && err.GoType.Kind() == reflect.Int {
-			return Error{pointer, "this must be a whole number, not " + Shorten(string(err.JSONValue)), ""}
+			return Error{pointer, "this must be a whole number, not " + words.Shorten(string(err.JSONValue)), ""}
 		}
-		return Error{pointer, "the number " + Shorten(string(err.JSONValue)) + " is too large to calculate with", "the largest is about 1.8e308"}
+		return Error{pointer, "the number " + words.Shorten(string(err.JSONValue)) + " is too large to calculate with", "the largest is about 1.8e308"}
 	}
 	if pointer == "" {
 		return Error{"", "a problem file is one JSON object, not " + kindName(err.JSONKind), `it starts with {"grund": 1, …}`}
@@ -220,7 +221,7 @@ func Unknown(pointer, thing, name string, known []string) Error {
 	if nearest := Nearest(name, known); nearest != "" {
 		instead = "did you mean “" + nearest + "”?"
 	}
-	return Error{pointer, "there is no " + thing + " “" + Shorten(name) + "”", instead}
+	return Error{pointer, "there is no " + thing + " “" + words.Shorten(name) + "”", instead}
 }
 
 func wanted(t reflect.Type) string {
@@ -278,7 +279,7 @@ func (p *Problem) check() Errors {
 		errs.Add("/confidence", fmt.Sprintf("confidence is %v", *c), "it must lie between 0 and 1, both excluded, as 0.95 does")
 	}
 	if p.Tail != Both && p.Tail != Left && p.Tail != Right {
-		errs.Add("/tail", "tail is “"+Shorten(string(p.Tail))+"”", "it must be “both”, “left” or “right”")
+		errs.Add("/tail", "tail is “"+words.Shorten(string(p.Tail))+"”", "it must be “both”, “left” or “right”")
 	}
 	if d := p.Decimals; d != nil && (*d < 0 || *d > 15) {
 		errs.Add("/decimals", fmt.Sprintf("decimals is %d", *d), "it must be a whole number from 0 to 15")
@@ -286,10 +287,14 @@ func (p *Problem) check() Errors {
 	if p.Claim != nil {
 		p.Claim.check(p.Tail, &errs)
 	}
+	before := len(errs)
+	if p.checkSizes(&errs); len(errs) > before {
+		return errs.few() // what is too large is not looked at further
+	}
 	p.Data.check(&errs)
 	p.checkLeaveOut(&errs)
 	p.checkPictures(&errs)
-	return errs
+	return errs.few()
 }
 
 func (d *Data) check(errs *Errors) {
@@ -323,12 +328,12 @@ func (vs Variables) check(errs *Errors) {
 	for i, v := range vs {
 		at := Pointer("data", "variables", i, "name")
 		if before, twice := seen[v.Name]; twice {
-			errs.Add(at, fmt.Sprintf("“%s” is the name of variable %d too", Shorten(v.Name), before+1), "give each variable a name of its own")
+			errs.Add(at, fmt.Sprintf("“%s” is the name of variable %d too", words.Shorten(v.Name), before+1), "give each variable a name of its own")
 		}
 		seen[v.Name] = i
 		if v.Len() != vs[0].Len() {
 			errs.Add(Pointer("data", "variables", i, "values"),
-				fmt.Sprintf("“%s” has %d cells and “%s” has %d", Shorten(v.Name), v.Len(), Shorten(vs[0].Name), vs[0].Len()),
+				fmt.Sprintf("“%s” has %d cells and “%s” has %d", words.Shorten(v.Name), v.Len(), words.Shorten(vs[0].Name), vs[0].Len()),
 				"give every variable a cell for every case, null where it is missing")
 		}
 		if len(*errs) > 20 {
@@ -345,7 +350,7 @@ func (s *Summary) check(errs *Errors) {
 	for i, g := range s.Groups {
 		at := func(field string) string { return Pointer("data", "summary", "groups", i, field) }
 		if before, twice := seen[g.Label]; twice && g.Label != "" {
-			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", Shorten(g.Label), before+1), "give each group a label of its own")
+			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", words.Shorten(g.Label), before+1), "give each group a label of its own")
 		}
 		seen[g.Label] = i
 		if !(g.N >= 1 && g.N <= 1e15 && g.N == math.Trunc(g.N)) {
@@ -426,7 +431,7 @@ func checkLabels(labels []string, at string, errs *Errors) {
 	seen := map[string]bool{}
 	for i, label := range labels {
 		if seen[label] {
-			errs.Add(at+"/"+strconv.Itoa(i), "“"+Shorten(label)+"” is listed twice", "list it once")
+			errs.Add(at+"/"+strconv.Itoa(i), "“"+words.Shorten(label)+"” is listed twice", "list it once")
 		}
 		seen[label] = true
 	}

@@ -3,6 +3,8 @@ package problem
 import (
 	"fmt"
 	"slices"
+
+	"grund/internal/words"
 )
 
 // A Picture shows one or two variables. What it leaves open is chosen.
@@ -39,7 +41,7 @@ func (p *Problem) checkPictures(errs *Errors) {
 			errs.Add(Pointer("pictures", i, "variables"), fmt.Sprintf("picture %d is of %d variables", i+1, n), "name one or two")
 		}
 		if !slices.Contains([]Share{NoShare, OfTotal, OfRow, OfCol}, picture.Share) {
-			errs.Add(Pointer("pictures", i, "share"), "share is “"+Shorten(string(picture.Share))+"”",
+			errs.Add(Pointer("pictures", i, "share"), "share is “"+words.Shorten(string(picture.Share))+"”",
 				"it must be “total”, “row” or “column”, or be left out for counts")
 		}
 	}

@@ -7,6 +7,8 @@ import (
 	"strconv"
 	"strings"
 
+	"grund/internal/words"
+
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
 )
@@ -119,7 +121,7 @@ func setIn(node any, steps []string, value any) (any, error) {
 		changed[i] = child
 		return changed, err
 	}
-	return nil, fmt.Errorf("there is a single value, which has no part “%s”", Shorten(steps[0]))
+	return nil, fmt.Errorf("there is a single value, which has no part “%s”", words.Shorten(steps[0]))
 }
 
 // UnmarshalJSONFrom reads a Set and keeps numbers exact.

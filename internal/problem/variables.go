@@ -10,6 +10,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
+	"grund/internal/words"
 )
 
 // variableFields are a variable's fields in the file but for its cells, which are
@@ -92,12 +93,12 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 	case strings.ContainsRune(f.Name, 0):
 		return nil, mistake("/name", "the name holds a NUL character", "remove it")
 	case f.Kind != data.Number && f.Kind != data.Category && f.Kind != data.Identifier:
-		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", Shorten(f.Name), Shorten(string(f.Kind))),
+		return nil, mistake("/kind", fmt.Sprintf("the kind of “%s” is “%s”", words.Shorten(f.Name), words.Shorten(string(f.Kind))),
 			"it must be “number”, “category” or “identifier”")
 	case f.Values == nil:
-		return nil, mistake("/values", fmt.Sprintf("the variable “%s” has no values", Shorten(f.Name)), "give a list of cells")
+		return nil, mistake("/values", fmt.Sprintf("the variable “%s” has no values", words.Shorten(f.Name)), "give a list of cells")
 	case f.Kind == data.Number && (f.Levels != nil || f.LevelNames != nil):
-		return nil, mistake("/levels", fmt.Sprintf("“%s” is a number and has no levels", Shorten(f.Name)),
+		return nil, mistake("/levels", fmt.Sprintf("“%s” is a number and has no levels", words.Shorten(f.Name)),
 			"make it a category or remove the levels")
 	}
 	v := &data.Variable{Name: f.Name, Label: f.Label, Unit: f.Unit, Kind: f.Kind}
@@ -113,7 +114,7 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 	}
 	for i, code := range f.Levels {
 		if _, twice := index[string(code)]; twice {
-			return nil, mistake(Pointer("levels", i), fmt.Sprintf("the level “%s” is listed twice", Shorten(string(code))), "list it once")
+			return nil, mistake(Pointer("levels", i), fmt.Sprintf("the level “%s” is listed twice", words.Shorten(string(code))), "list it once")
 		}
 		addLevel(string(code))
 	}
@@ -135,7 +136,7 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 		if f.Kind == data.Number {
 			x, problem := numberOf(token)
 			if problem != "" {
-				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), problem),
+				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, words.Shorten(f.Name), problem),
 					"write a number, or null where it is missing")
 			}
 			v.Numbers = append(v.Numbers, x)
@@ -147,14 +148,14 @@ func (f *variableFields) variable(at string) (*data.Variable, error) {
 		}
 		code, ok := codeOf(token)
 		if !ok {
-			return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, Shorten(f.Name), kindName(token.Kind())),
+			return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is %s", i+1, words.Shorten(f.Name), kindName(token.Kind())),
 				"write text or a number, or null where it is missing")
 		}
 		level, known := index[code]
 		if !known {
 			if v.Listed {
-				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is “%s”, which is not among its levels", i+1, Shorten(f.Name),
-					Shorten(code)), "correct the cell or add the level to “levels”")
+				return nil, mistake(field(), fmt.Sprintf("case %d of “%s” is “%s”, which is not among its levels", i+1, words.Shorten(f.Name),
+					words.Shorten(code)), "correct the cell or add the level to “levels”")
 			}
 			level = addLevel(code)
 		}
@@ -170,11 +171,11 @@ func numberOf(token jsontext.Token) (x float64, problem string) {
 	case '0':
 		x, err := token.Float()
 		if err != nil {
-			return 0, "the number " + Shorten(token.String()) + ", too large to calculate with"
+			return 0, "the number " + words.Shorten(token.String()) + ", too large to calculate with"
 		}
 		return x, ""
 	case '"':
-		return 0, "the text “" + Shorten(token.String()) + "”, not a number"
+		return 0, "the text “" + words.Shorten(token.String()) + "”, not a number"
 	}
 	return 0, kindName(token.Kind()) + ", not a number"
 }

@@ -19,6 +19,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
+	"grund/internal/words"
 )
 
 // DataListing is a data set as it stands in the list.
@@ -34,13 +35,15 @@ type DataListing struct {
 	UpdatedAt time.Time `json:"updated_at"`
 }
 
-// KeptSet is a kept data set.
+// KeptSet is a kept data set with its cells, as far as they make a part; the others follow from the
+// place in Next on.
 type KeptSet struct {
-	ID        string    `json:"id"`
-	Version   int64     `json:"version"`
-	Demo      bool      `json:"demo"`
-	UpdatedAt time.Time `json:"updated_at"`
-	Set       *data.Set `json:"set"`
+	ID        string     `json:"id"`
+	Version   int64      `json:"version"`
+	Demo      bool       `json:"demo"`
+	UpdatedAt time.Time  `json:"updated_at"`
+	Set       *data.Set  `json:"set"`
+	Next      *CellPlace `json:"next"`
 }
 
 // DataPatch changes a data set that is still at Version. Set has no cells: those
@@ -66,13 +69,8 @@ type DataCheck struct {
 	Keys     []int          `json:"keys"` // of the columns, in order
 	Profiles []data.Profile `json:"profiles"`
 	Mistakes problem.Errors `json:"mistakes"`
-	Derived  []DerivedCells `json:"derived"`
-}
-
-// DerivedCells are the cells of a derived column.
-type DerivedCells struct {
-	Column int      `json:"column"` // its key
-	Cells  []string `json:"cells"`
+	Derived  []ColumnCells  `json:"derived"` // as far as they make a part
+	Next     *CellPlace     `json:"next"`    // where the next part of them begins
 }
 
 // unprocessable makes an error of reading or changing data one that a person can mend.
@@ -98,7 +96,8 @@ func (s *server) listDataSets(c *echo.Context) error {
 
 // answerDataSet sends a data set whose derived columns have their cells.
 func answerDataSet(c *echo.Context, status int, d *store.DataSet) error {
-	return writeJSON(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, d.Set})
+	set, next := firstPart(d.Set)
+	return writeJSON(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, set, next})
 }
 
 // createDataSet keeps the data set in the body, or an empty one where there is none.
@@ -202,13 +201,17 @@ func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(given), Keys: []int{}, Derived: []DerivedCells{}}
+	check := DataCheck{Version: d.Version, Mistakes: problem.MistakesOf(given), Keys: []int{}, Derived: []ColumnCells{}}
 	check.Profiles = d.Set.Profiles()
+	var derived []*data.Column
 	for _, column := range d.Set.Columns {
 		check.Keys = append(check.Keys, column.Key)
 		if column.Derived() {
-			check.Derived = append(check.Derived, DerivedCells{column.Key, column.Cells})
+			derived = append(derived, column)
 		}
+	}
+	if derived != nil {
+		check.Derived, check.Next = partFrom(derived, CellPlace{0, derived[0].Key})
 	}
 	return writeJSON(c, http.StatusOK, check)
 }
@@ -297,7 +300,8 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 	}
 	made.Name, made.About = r.Name, ""
 	if r.Keep != nil && !*r.Keep {
-		return writeJSON(c, http.StatusOK, KeptSet{Set: made})
+		shown, _ := firstPart(made)
+		return writeJSON(c, http.StatusOK, KeptSet{Set: shown})
 	}
 	kept, err := s.store.CreateDataSet(ctx, store.Local, made, "")
 	if err != nil {
@@ -461,7 +465,7 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	format := data.Format(c.QueryParam("format"))
 	kind, known := mediaTypes[format]
 	if !known {
-		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + problem.Shorten(string(format)) + "”",
+		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + words.Shorten(string(format)) + "”",
 			Instead: "take csv, tsv, xlsx, ods or json"}}
 	}
 	d, given, err := s.dataSet(c.Request().Context(), id)

@@ -45,7 +45,7 @@ func TestADataSetFromBeginningToEnd(t *testing.T) {
 	var check DataCheck
 	call(t, h, "GET", at+"/check", nil, &check)
 	assert.Equal(t, saved.Version, check.Version)
-	assert.Equal(t, []DerivedCells{{3, []string{"no", "no", "yes", ""}}}, check.Derived)
+	assert.Equal(t, []ColumnCells{{3, []string{"no", "no", "yes", ""}}}, check.Derived)
 	assert.Equal(t, 1, check.Profiles[1].Missing)
 	assert.Empty(t, check.Mistakes)
 

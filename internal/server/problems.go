@@ -17,6 +17,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
+	"grund/internal/words"
 )
 
 // Listing is a problem as it stands in the list.
@@ -80,7 +81,7 @@ func versionGiven(c *echo.Context) (int64, error) {
 	if text := c.QueryParam("version"); text != "" {
 		version, err := strconv.ParseInt(text, 10, 64)
 		if err != nil || version < 1 {
-			return 0, problem.Errors{{Pointer: "/version", Says: "the version is “" + problem.Shorten(text) + "”",
+			return 0, problem.Errors{{Pointer: "/version", Says: "the version is “" + words.Shorten(text) + "”",
 				Instead: "give the whole number that came with what was read"}}
 		}
 		return version, nil

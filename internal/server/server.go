@@ -78,6 +78,7 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 		api.PATCH("/data-sets/:id", withID(s.patchDataSet))
 		api.DELETE("/data-sets/:id", withID(s.deleteDataSet))
 		api.GET("/data-sets/:id/check", withID(s.checkDataSet))
+		api.GET("/data-sets/:id/cells", withID(s.getCells))
 		api.GET("/data-sets/:id/file", withID(s.exportDataSet))
 		api.POST("/data-sets/:id/copy", withID(s.copyDataSet))
 		api.POST("/data-sets/:id/reset", withID(s.resetDataSet))

@@ -5,21 +5,12 @@ import (
 	"io"
 	"net/http"
 
-	"github.com/go-json-experiment/json"
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 )
-
-// writeJSON sends v, the keys of maps in order: the browser tells by its text whether a choice is the
-// one chosen.
-func writeJSON(c *echo.Context, status int, v any) error {
-	c.Response().Header().Set(echo.HeaderContentType, "application/json")
-	c.Response().WriteHeader(status)
-	return json.MarshalWrite(c.Response(), v, json.Deterministic(true))
-}
 
 // readJSON decodes the body into v. What is wrong with it is a person's to mend.
 func readJSON(c *echo.Context, v any) error {

@@ -7,13 +7,14 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/words"
 )
 
 // checkSet looks for what keeps a data set from being kept. at points to the set.
 func checkSet(set *data.Set, at string) error {
 	var errs problem.Errors
 	if set.Form != data.FormCases && set.Form != data.FormGroups && set.Form != data.FormCounts {
-		errs.Add(at+"/form", "the form is “"+problem.Shorten(string(set.Form))+"”", "it must be “cases”, “groups” or “counts”")
+		errs.Add(at+"/form", "the form is “"+words.Shorten(string(set.Form))+"”", "it must be “cases”, “groups” or “counts”")
 	}
 	if set.Columns == nil {
 		errs.Add(at+"/columns", "the columns are missing", "give a list of them")

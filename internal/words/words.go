@@ -66,3 +66,13 @@ func A(noun string) string {
 	}
 	return "a " + noun
 }
+
+// Shorten cuts a text that is too long for a sentence, and puts it on one line.
+func Shorten(text string) string {
+	const most = 60
+	text = strings.Join(strings.Fields(text), " ")
+	if runes := []rune(text); len(runes) > most {
+		return string(runes[:most]) + "…"
+	}
+	return text
+}

@@ -52,6 +52,9 @@ func LevelNames(v *data.Variable) []string {
 	return names
 }
 
+// mostReasons is how many reasons for leaving cases out are told one by one.
+const mostReasons = 12
+
 // LeftOut says why cases are not used: those that a person left out by their reasons, then the
 // others of the total, with theirs.
 func LeftOut(leftOut []problem.LeftOut, total int, others string) string {
@@ -64,7 +67,9 @@ func LeftOut(leftOut []problem.LeftOut, total int, others string) string {
 		numbers[left.Reason] = append(numbers[left.Reason], left.Case)
 	}
 	var parts []string
-	for _, reason := range reasons {
+	told := 0
+	for _, reason := range reasons[:min(len(reasons), mostReasons)] {
+		told += len(numbers[reason])
 		part := fmt.Sprintf("case %d", numbers[reason][0])
 		if n := len(numbers[reason]); n > 1 {
 			part = words.Count(n, "case")
@@ -73,6 +78,9 @@ func LeftOut(leftOut []problem.LeftOut, total int, others string) string {
 			part += " (" + reason + ")"
 		}
 		parts = append(parts, part)
+	}
+	if n := len(leftOut) - told; n > 0 {
+		parts = append(parts, words.Count(n, "case")+" for "+words.Count(len(reasons)-mostReasons, "other reason"))
 	}
 	if n := total - len(leftOut); n > 0 {
 		parts = append(parts, words.Count(n, "case")+" "+others)

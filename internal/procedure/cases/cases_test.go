@@ -49,6 +49,8 @@ func TestLeftOut(t *testing.T) {
 		"2 cases (mistyped)":            {[]problem.LeftOut{left(4, "mistyped"), left(9, "mistyped")}, 2},
 		"2 cases (late); case 2":        {[]problem.LeftOut{left(1, "late"), left(2, ""), left(3, "late")}, 3},
 		"case 1; 3 cases with no value": {[]problem.LeftOut{left(1, "")}, 4},
+		"case 1 (a); case 2 (b); case 3 (c); case 4 (d); case 5 (e); case 6 (f); case 7 (g); case 8 (h); case 9 (i); case 10 (j); " +
+			"case 11 (k); case 12 (l); 2 cases for 2 other reasons; 1 case with no value": {lettered(14), 15},
 	} {
 		assert.Equal(t, want, LeftOut(c.left, c.total, "with no value"))
 	}
@@ -282,4 +284,12 @@ func TestWhyANumberInGroupsFits(t *testing.T) {
 	assert.Equal(t, "minutes is a number, and berth parts the cases into groups: two are compared.", why)
 	why, _ = FitsSeveralGroups("all are compared")(assigned)
 	assert.Equal(t, "minutes is a number, and berth parts the cases into 2 groups: all are compared.", why)
+}
+
+// lettered leaves out n cases, each for a reason of its own.
+func lettered(n int) (left []problem.LeftOut) {
+	for i := range n {
+		left = append(left, problem.LeftOut{Case: i + 1, Reason: string(rune('a' + i))})
+	}
+	return left
 }

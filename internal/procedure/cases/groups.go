@@ -147,6 +147,10 @@ func ReadGroups(p *problem.Problem, picked []string) (*Groups, error) {
 	}
 	response := p.Data.Variables.Find(p.Roles["response"][0])
 	factor := p.Data.Variables.Find(p.Roles["group"][0])
+	if n := Used(factor); picked == nil && n > problem.MaxGroups {
+		return nil, problem.TooMany("/roles/group", fmt.Sprintf("“%s” has %d levels", words.Shorten(factor.Title()), n), problem.MaxGroups,
+			"choose another variable, or recode it into fewer groups")
+	}
 	g := &Groups{
 		Response: data.Heading{Label: response.Title(), Unit: response.Unit},
 		Factor:   factor.Title(),
@@ -196,6 +200,9 @@ func groupsByLevel(response, factor *data.Variable, rows []int) []Group {
 }
 
 func readSummaryGroups(s *problem.Summary, picked []string) (*Groups, error) {
+	if n := len(s.Groups); n > problem.MaxGroups {
+		return nil, problem.TooMany("/data/summary/groups", fmt.Sprintf("there are %d groups", n), problem.MaxGroups, "give those to be compared")
+	}
 	g := &Groups{Summary: true, Response: data.Heading{Label: "response"}, Factor: "group"}
 	if s.Response != nil {
 		g.Response.Unit = s.Response.Unit
@@ -243,7 +250,7 @@ func summaryGroup(i int, given problem.SummaryGroup) (Group, error) {
 		label = fmt.Sprintf("group %d", i+1)
 	}
 	if given.Mean == nil {
-		return Group{}, problem.Errors{{Pointer: at("mean"), Says: "the mean of “" + problem.Shorten(label) + "” is missing", Instead: "give it"}}
+		return Group{}, problem.Errors{{Pointer: at("mean"), Says: "the mean of “" + words.Shorten(label) + "” is missing", Instead: "give it"}}
 	}
 	sd := math.NaN() // of a single case there is none
 	switch {
@@ -251,7 +258,7 @@ func summaryGroup(i int, given problem.SummaryGroup) (Group, error) {
 		sd = *given.SD
 	case given.SD == nil && given.N > 1:
 		return Group{}, problem.Errors{{
-			Pointer: at("sd"), Says: "the standard deviation of “" + problem.Shorten(label) + "” is missing", Instead: "give it",
+			Pointer: at("sd"), Says: "the standard deviation of “" + words.Shorten(label) + "” is missing", Instead: "give it",
 		}}
 	}
 	return Group{Code: label, Name: label, place: i, Moments: stats.SummaryMoments(int(given.N), *given.Mean, sd)}, nil
@@ -273,7 +280,7 @@ func nameApart(groups []Group) {
 func noSuchGroup(i int, wanted, factor string, known []string) error {
 	return problem.Errors{{
 		Pointer: problem.Pointer("options", "groups", i),
-		Says:    fmt.Sprintf("no level of “%s” is “%s” alone", problem.Shorten(factor), problem.Shorten(wanted)),
+		Says:    fmt.Sprintf("no level of “%s” is “%s” alone", words.Shorten(factor), words.Shorten(wanted)),
 		Instead: "its levels are " + problem.List(known, "and"),
 	}}
 }
@@ -283,7 +290,7 @@ func distinct(groups []Group) error {
 	for i, g := range groups {
 		if seen[g.Code] {
 			return problem.Errors{{
-				Pointer: problem.Pointer("options", "groups", i), Says: "“" + problem.Shorten(g.Name) + "” is named twice",
+				Pointer: problem.Pointer("options", "groups", i), Says: "“" + words.Shorten(g.Name) + "” is named twice",
 				Instead: "name different groups",
 			}}
 		}
@@ -314,7 +321,7 @@ func (g *Groups) Two() error {
 	if g.Summary {
 		fewer = "give two groups"
 	}
-	factor := problem.Shorten(g.Factor)
+	factor := words.Shorten(g.Factor)
 	switch n := len(g.Each); {
 	case n == 0:
 		return problem.Errors{{
@@ -325,13 +332,13 @@ func (g *Groups) Two() error {
 		return problem.Errors{{
 			Pointer: at, Instead: fewer,
 			Says: fmt.Sprintf("“%s” has one level only with usable cases, “%s”, and two groups are compared", factor,
-				problem.Shorten(g.Each[0].Name)),
+				words.Shorten(g.Each[0].Name)),
 		}}
 	case n > 2:
 		return problem.Errors{{
 			Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two groups are compared", factor, n),
-			Instead: `pick two with the option “groups”, for example ["` + problem.Shorten(g.Each[0].Code) + `", "` +
-				problem.Shorten(g.Each[1].Code) + `"]`,
+			Instead: `pick two with the option “groups”, for example ["` + words.Shorten(g.Each[0].Code) + `", "` +
+				words.Shorten(g.Each[1].Code) + `"]`,
 		}}
 	}
 	return nil
@@ -351,7 +358,7 @@ func (g *Groups) NeedTwo() error {
 			}
 			return problem.Errors{{
 				Pointer: at, Instead: "give it more cases",
-				Says: fmt.Sprintf("“%s” has %s, and a spread needs two", problem.Shorten(group.Name), words.Count(group.Moments.N, "usable case")),
+				Says: fmt.Sprintf("“%s” has %s, and a spread needs two", words.Shorten(group.Name), words.Count(group.Moments.N, "usable case")),
 			}}
 		}
 		if err := group.finite(at); err != nil {
@@ -377,7 +384,7 @@ func (g *Groups) NeedSeveral(what string) error {
 	if len(g.Each) < 2 {
 		return problem.Errors{{
 			Pointer: at, Instead: more,
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and %s are compared", problem.Shorten(g.Factor),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, and %s are compared", words.Shorten(g.Factor),
 				words.Count(len(g.Each), "level"), what),
 		}}
 	}
@@ -393,7 +400,7 @@ func (g *Groups) NeedSeveral(what string) error {
 func (g *Group) finite(at string) error {
 	if math.IsInf(g.Moments.SD, 0) || math.IsInf(g.Moments.Mean, 0) {
 		return problem.Errors{{
-			Pointer: at, Says: fmt.Sprintf("the numbers of “%s” are too large to calculate with", problem.Shorten(g.Name)),
+			Pointer: at, Says: fmt.Sprintf("the numbers of “%s” are too large to calculate with", words.Shorten(g.Name)),
 			Instead: "write them in a larger unit",
 		}}
 	}

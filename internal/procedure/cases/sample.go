@@ -90,8 +90,8 @@ func ReadPairs(p *problem.Problem) (*Sample, error) {
 	if first.Unit != second.Unit {
 		return nil, problem.Errors{{
 			Pointer: "/roles/second",
-			Says: fmt.Sprintf("“%s” is in %s and “%s” in %s, and their difference is taken", problem.Shorten(first.Title()), unitOr(first.Unit),
-				problem.Shorten(second.Title()), unitOr(second.Unit)),
+			Says: fmt.Sprintf("“%s” is in %s and “%s” in %s, and their difference is taken", words.Shorten(first.Title()), unitOr(first.Unit),
+				words.Shorten(second.Title()), unitOr(second.Unit)),
 			Instead: "give both in one unit",
 		}}
 	}

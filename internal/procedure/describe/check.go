@@ -85,11 +85,11 @@ func (r *Role) check(p *problem.Problem, playedBy map[string]string, errs *probl
 			continue
 		}
 		if other, taken := playedBy[name]; taken {
-			errs.Add(at, fmt.Sprintf("“%s” has the role “%s” already", problem.Shorten(name), other), "give each role a variable of its own")
+			errs.Add(at, fmt.Sprintf("“%s” has the role “%s” already", words.Shorten(name), other), "give each role a variable of its own")
 		}
 		playedBy[name] = r.ID
 		if !slices.Contains(r.Kinds, v.Kind) {
-			errs.Add(at, fmt.Sprintf("“%s” is %s and the role “%s” needs %s", problem.Shorten(name), words.A(string(v.Kind)), r.ID,
+			errs.Add(at, fmt.Sprintf("“%s” is %s and the role “%s” needs %s", words.Shorten(name), words.A(string(v.Kind)), r.ID,
 				words.A(string(r.Kinds[0]))),
 				"choose another variable, or change its kind")
 		}

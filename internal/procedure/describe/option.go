@@ -10,6 +10,7 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/words"
 )
 
 // An Option changes what a procedure computes. Make one with the function for its type.
@@ -65,7 +66,7 @@ type mistake struct{ says, instead string }
 
 // isNot is the mistake of a value that is not what the option takes.
 func (o *Option) isNot(raw jsontext.Value, instead string) *mistake {
-	return &mistake{fmt.Sprintf("%s is %s", o.ID, problem.Shorten(string(raw))), instead}
+	return &mistake{fmt.Sprintf("%s is %s", o.ID, words.Shorten(string(raw))), instead}
 }
 
 // Number binds a number.
@@ -84,10 +85,10 @@ func RequiredNumber(to *float64, o Option) Option {
 
 func (o *Option) number(raw jsontext.Value, to *float64) *mistake {
 	if raw.Kind() != '0' {
-		return &mistake{fmt.Sprintf("%s must be a number, not %s", o.ID, problem.Shorten(string(raw))), ""}
+		return &mistake{fmt.Sprintf("%s must be a number, not %s", o.ID, words.Shorten(string(raw))), ""}
 	}
 	if json.Unmarshal(raw, to) != nil {
-		return &mistake{"the number " + problem.Shorten(string(raw)) + " is too large to calculate with", ""}
+		return &mistake{"the number " + words.Shorten(string(raw)) + " is too large to calculate with", ""}
 	}
 	return nil
 }
@@ -209,7 +210,7 @@ func References(to *map[string]string, o Option) Option {
 		for _, name := range slices.Sorted(maps.Keys(fields)) {
 			code, ok := readCode(fields[name])
 			if !ok {
-				return &mistake{fmt.Sprintf("the reference of “%s” is %s", problem.Shorten(name), problem.Shorten(string(fields[name]))),
+				return &mistake{fmt.Sprintf("the reference of “%s” is %s", words.Shorten(name), words.Shorten(string(fields[name]))),
 					"it must be the code or the name of a level"}
 			}
 			references[name] = code
@@ -247,7 +248,7 @@ func (o *Option) lists(raw jsontext.Value, to *[][]string, example string) *mist
 	for _, item := range items {
 		codes, ok := readCodes(item)
 		if !ok {
-			return &mistake{fmt.Sprintf("%s holds %s", o.ID, problem.Shorten(string(item))), example}
+			return &mistake{fmt.Sprintf("%s holds %s", o.ID, words.Shorten(string(item))), example}
 		}
 		lists = append(lists, codes)
 	}

@@ -59,6 +59,9 @@ func (m *model) classify(c classing) (*classed, error) {
 			Instead: "give three boundaries or more",
 		}}
 	}
+	if n := len(c.boundaries); n > problem.MaxClasses+1 {
+		return nil, problem.TooMany(at, fmt.Sprintf("%d boundaries make %d classes", n, n-1), problem.MaxClasses, "give wider classes")
+	}
 	for i := 1; i < len(c.boundaries); i++ {
 		if !(c.boundaries[i] > c.boundaries[i-1]) {
 			return nil, problem.Errors{{

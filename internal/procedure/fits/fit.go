@@ -109,6 +109,10 @@ func (s *fit) read() error {
 	for _, o := range s.observed {
 		n += o
 	}
+	if len(s.names) > problem.MaxLevels {
+		return problem.TooMany(at, fmt.Sprintf("“%s” has %d levels", words.Shorten(s.title), len(s.names)), problem.MaxLevels,
+			"choose another variable, or recode it into fewer levels")
+	}
 	switch {
 	case len(s.names) < 2:
 		return problem.Errors{{

@@ -100,12 +100,12 @@ func (s *correlated) add(v *data.Variable, rows []int) error {
 	switch m := stats.NewMoments(column); {
 	case m.SD == 0:
 		return problem.Errors{{
-			Pointer: "/roles/variables", Says: fmt.Sprintf("all values of “%s” are equal, so nothing goes with it", problem.Shorten(v.Name)),
+			Pointer: "/roles/variables", Says: fmt.Sprintf("all values of “%s” are equal, so nothing goes with it", words.Shorten(v.Name)),
 			Instead: "choose another variable",
 		}}
 	case !ordinary(m.SD * m.SD * float64(m.N-1)):
 		return problem.Errors{{
-			Pointer: "/data", Says: fmt.Sprintf("the numbers of “%s” are too large or too small to calculate with", problem.Shorten(v.Name)),
+			Pointer: "/data", Says: fmt.Sprintf("the numbers of “%s” are too large or too small to calculate with", words.Shorten(v.Name)),
 			Instead: "write them in another unit",
 		}}
 	}

@@ -60,6 +60,11 @@ type comparedFit struct {
 }
 
 func readMultiple(p *problem.Problem, d *describe.Description, o *multipleOptions) (describe.Task, error) {
+	for option, n := range map[string]int{"predict_at": len(o.predictAt), "compare": len(o.compare)} {
+		if n > problem.MaxPredicted {
+			return nil, problem.TooMany("/options/"+option, fmt.Sprintf("there are %d", n), problem.MaxPredicted, "work the others in another problem")
+		}
+	}
 	s := &severalPredictors{d: d, o: o, categories: map[*data.Variable]category{}}
 	s.P, s.Family, s.Parameter = p, write.F("df_1", "df_2"), "coefficient"
 	response := p.Data.Variables.Find(p.Roles["response"][0])
@@ -114,12 +119,12 @@ func (s *severalPredictors) readCompare(response *data.Variable) error {
 			case v == nil:
 				return problem.Errors{problem.Unknown(at, "variable", name, s.P.Data.Variables.Names())}
 			case v == response:
-				return wrong("“"+problem.Shorten(name)+"” is the response", "name predictors")
+				return wrong("“"+words.Shorten(name)+"” is the response", "name predictors")
 			case v.Kind != data.Number && v.Kind != data.Category:
-				return wrong(fmt.Sprintf("“%s” is %s and a predictor needs a number or a category", problem.Shorten(name),
+				return wrong(fmt.Sprintf("“%s” is %s and a predictor needs a number or a category", words.Shorten(name),
 					words.A(string(v.Kind))), "name another")
 			case slices.Contains(fit, v):
-				return wrong("“"+problem.Shorten(name)+"” is named twice", "name each predictor once")
+				return wrong("“"+words.Shorten(name)+"” is named twice", "name each predictor once")
 			}
 			fit = append(fit, v)
 		}
@@ -157,6 +162,19 @@ func (s *severalPredictors) read(response *data.Variable) error {
 	return err
 }
 
+// mostValues is how many values the columns of a fit may hold together: 200 MB.
+const mostValues = 25_000_000
+
+// checkTerms refuses a category whose levels, after so many terms, would be too many columns.
+func (s *severalPredictors) checkTerms(terms int, v *data.Variable, levels int) error {
+	most := min(problem.MaxLevels, mostValues/max(1, len(s.used)))
+	if terms+levels-1 <= most {
+		return nil
+	}
+	return problem.TooMany("/roles/predictors", fmt.Sprintf("“%s” has %d levels, and each would be a coefficient", words.Shorten(v.Name), levels),
+		max(most-terms, 0), "recode it into fewer levels, leave cases out, or choose another variable")
+}
+
 // checkReferences refuses references of what is no category among the predictors.
 func (s *severalPredictors) checkReferences(predictors []*data.Variable) error {
 	for _, name := range slices.Sorted(maps.Keys(s.o.references)) {
@@ -171,7 +189,7 @@ func (s *severalPredictors) checkReferences(predictors []*data.Variable) error {
 			return problem.Errors{problem.Unknown(at, "predictor", name, names)}
 		case v.Kind != data.Category:
 			return problem.Errors{{
-				Pointer: at, Says: fmt.Sprintf("“%s” is %s, and only a category has a reference", problem.Shorten(name), words.A(string(v.Kind))),
+				Pointer: at, Says: fmt.Sprintf("“%s” is %s, and only a category has a reference", words.Shorten(name), words.A(string(v.Kind))),
 				Instead: "remove it",
 			}}
 		}
@@ -193,6 +211,9 @@ func (s *severalPredictors) termsOf(predictors []*data.Variable) ([]term, error)
 		}
 		c, err := s.categoryOf(v)
 		if err != nil {
+			return nil, err
+		}
+		if err := s.checkTerms(len(terms), v, len(c.levels)); err != nil {
 			return nil, err
 		}
 		s.categories[v] = c
@@ -228,7 +249,7 @@ func (s *severalPredictors) categoryOf(v *data.Variable) (c category, err error)
 	if len(c.levels) < 2 {
 		return c, problem.Errors{{
 			Pointer: "/roles/predictors", Instead: "leave it out",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, so nothing can be predicted from it", problem.Shorten(v.Name),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, so nothing can be predicted from it", words.Shorten(v.Name),
 				words.Count(len(c.levels), "level")),
 		}}
 	}
@@ -252,7 +273,7 @@ func (c *category) find(v *data.Variable, wanted string) int {
 
 // withCases is what a level must be one of.
 func withCases(v *data.Variable) string {
-	return "level of “" + problem.Shorten(v.Name) + "” with cases"
+	return "level of “" + words.Shorten(v.Name) + "” with cases"
 }
 
 func columnsOf(terms []term) [][]float64 {
@@ -274,7 +295,7 @@ func (s *severalPredictors) fitTerms(terms []term, at string) (*stats.LeastSquar
 	}
 	fit, dependent := stats.FitLeastSquares(columnsOf(terms), y)
 	if dependent >= 0 {
-		name, values := problem.Shorten(terms[dependent].name), terms[dependent].values
+		name, values := words.Shorten(terms[dependent].name), terms[dependent].values
 		says := fmt.Sprintf("“%s” follows from the predictors before it: it is a sum of multiples of them and a constant", name)
 		if !slices.ContainsFunc(values, func(x float64) bool { return x != values[0] }) {
 			says = fmt.Sprintf("all values of “%s” are equal, so nothing can be predicted from it", name)
@@ -318,7 +339,7 @@ func (s *severalPredictors) place(i int, place []string) ([]float64, error) {
 			x, err := strconv.ParseFloat(place[k], 64)
 			if err != nil || math.IsInf(x, 0) || math.IsNaN(x) {
 				return nil, problem.Errors{{
-					Pointer: at, Says: fmt.Sprintf("“%s” is no value of “%s”", problem.Shorten(place[k]), problem.Shorten(v.Name)),
+					Pointer: at, Says: fmt.Sprintf("“%s” is no value of “%s”", words.Shorten(place[k]), words.Shorten(v.Name)),
 					Instead: "give a number",
 				}}
 			}

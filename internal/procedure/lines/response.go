@@ -67,7 +67,7 @@ func newResponse(v *data.Variable, rows []int, scale string) (*response, error) 
 		if y <= 0 {
 			return nil, problem.Errors{{
 				Pointer: "/options/response_scale", Instead: "take the response as measured (linear), or leave the case out",
-				Says: fmt.Sprintf("only numbers above 0 have a logarithm, and “%s” of case %d is %s", problem.Shorten(own.Label), rows[k]+1,
+				Says: fmt.Sprintf("only numbers above 0 have a logarithm, and “%s” of case %d is %s", words.Shorten(own.Label), rows[k]+1,
 					working.FormatShortest(y)),
 			}}
 		}

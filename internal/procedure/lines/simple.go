@@ -96,7 +96,7 @@ func readSimple(p *problem.Problem, d *describe.Description, o *simpleOptions) (
 	case l.SXX == 0:
 		return nil, problem.Errors{{
 			Pointer: "/roles/predictor", Instead: "choose another predictor",
-			Says: fmt.Sprintf("all values of “%s” are equal, so nothing can be predicted from them", problem.Shorten(predictor.Title())),
+			Says: fmt.Sprintf("all values of “%s” are equal, so nothing can be predicted from them", words.Shorten(predictor.Title())),
 		}}
 	case !ordinary(l.SXX) || l.SYY != 0 && !ordinary(l.SYY) || math.IsNaN(l.Slope) || math.IsInf(l.Intercept, 0):
 		return nil, cases.TooFarApart()

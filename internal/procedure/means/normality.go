@@ -96,7 +96,7 @@ func readShape(p *problem.Problem) (*cases.Groups, error) {
 func (s *shape) check(g *cases.Group) error {
 	of := ""
 	if s.grouped() {
-		of = " of “" + problem.Shorten(g.Name) + "”"
+		of = " of “" + words.Shorten(g.Name) + "”"
 	}
 	wrong := func(says, instead string) error {
 		return problem.Errors{{Pointer: "/roles/response", Says: says, Instead: instead}}

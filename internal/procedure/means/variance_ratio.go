@@ -49,7 +49,7 @@ func readVarianceRatio(p *problem.Problem, d *describe.Description, o *ratioOpti
 		if g.Moments.SD == 0 {
 			return nil, problem.Errors{{
 				Pointer: s.data.Pointer(g), Instead: "check the data",
-				Says: fmt.Sprintf("“%s” has no spread: all its values are equal, and a ratio needs both variances above 0", problem.Shorten(g.Name)),
+				Says: fmt.Sprintf("“%s” has no spread: all its values are equal, and a ratio needs both variances above 0", words.Shorten(g.Name)),
 			}}
 		}
 	}

@@ -136,7 +136,7 @@ func (s *pairedAnswers) readCases() error {
 		return problem.Errors{{
 			Pointer: "/roles/second", Instead: "choose variables with the same two levels, or recode them",
 			Says: fmt.Sprintf("“%s” and “%s” have %s together, and two are compared",
-				problem.Shorten(s.firstTitle), problem.Shorten(s.secondTitle), words.Count(len(codes), "level")),
+				words.Shorten(s.firstTitle), words.Shorten(s.secondTitle), words.Count(len(codes), "level")),
 		}}
 	}
 	at := func(v *data.Variable, i int) int {

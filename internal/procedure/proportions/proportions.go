@@ -14,6 +14,7 @@ import (
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -60,7 +61,7 @@ func successOf(v *data.Variable, wanted *string) (code int, name string, err err
 	at := v.FindLevel(*wanted)
 	if at < 0 {
 		return 0, "", problem.Errors{{
-			Pointer: "/options/success", Says: fmt.Sprintf("no level of “%s” is “%s” alone", problem.Shorten(v.Title()), problem.Shorten(*wanted)),
+			Pointer: "/options/success", Says: fmt.Sprintf("no level of “%s” is “%s” alone", words.Shorten(v.Title()), words.Shorten(*wanted)),
 			Instead: "its levels are " + problem.List(cases.LevelNames(v), "and"),
 		}}
 	}

@@ -88,9 +88,9 @@ func (s *twoProportions) read(success *string) error {
 	case s.first.n == 0 || s.second.n == 0:
 		return wrong("one of the groups has no case", "give each some")
 	case successes == 0:
-		return wrong(fmt.Sprintf("no case is “%s”, so there is nothing to compare", problem.Shorten(s.success)), otherSuccess)
+		return wrong(fmt.Sprintf("no case is “%s”, so there is nothing to compare", words.Shorten(s.success)), otherSuccess)
 	case successes == s.n():
-		return wrong(fmt.Sprintf("all cases are “%s”, so there is nothing to compare", problem.Shorten(s.success)), otherSuccess)
+		return wrong(fmt.Sprintf("all cases are “%s”, so there is nothing to compare", words.Shorten(s.success)), otherSuccess)
 	}
 	return nil
 }
@@ -147,7 +147,7 @@ func (s *twoProportions) readCases(success *string) error {
 	if len(there) != 2 {
 		return problem.Errors{{
 			Pointer: "/roles/group", Instead: "choose a group variable with two levels, or recode it",
-			Says: fmt.Sprintf("“%s” has %s with usable cases, and two groups are compared", problem.Shorten(s.factor),
+			Says: fmt.Sprintf("“%s” has %s with usable cases, and two groups are compared", words.Shorten(s.factor),
 				words.Count(len(there), "level")),
 		}}
 	}

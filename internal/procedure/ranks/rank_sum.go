@@ -58,7 +58,7 @@ func readRankSum(p *problem.Problem, d *describe.Description, o *rankSumOptions)
 	for _, one := range g.Each {
 		if one.Moments.N == 0 {
 			return nil, problem.Errors{{
-				Pointer: "/options/groups", Says: fmt.Sprintf("“%s” has no usable case", problem.Shorten(one.Name)),
+				Pointer: "/options/groups", Says: fmt.Sprintf("“%s” has no usable case", words.Shorten(one.Name)),
 				Instead: "pick a group that has cases",
 			}}
 		}

@@ -116,9 +116,9 @@ func (s *severalMeans) judge() error {
 		if s.equal || g.Moments.SD > 0 {
 			continue
 		}
-		says := fmt.Sprintf("“%s” has one case only", problem.Shorten(g.Name))
+		says := fmt.Sprintf("“%s” has one case only", words.Shorten(g.Name))
 		if g.Moments.N > 1 {
-			says = fmt.Sprintf("all values of “%s” are equal", problem.Shorten(g.Name))
+			says = fmt.Sprintf("all values of “%s” are equal", words.Shorten(g.Name))
 		}
 		return problem.Errors{{
 			Pointer: "/options/variances", Says: says + ", and with variances kept apart each group needs a spread of its own",
@@ -153,7 +153,7 @@ func (s *severalMeans) judge() error {
 
 // noSuchLevel says that an option names a group that is not there.
 func (s *severalMeans) noSuchLevel(option, wanted string) error {
-	return problem.Errors{problem.Unknown(problem.Pointer("options", option), "level of “"+problem.Shorten(s.data.Factor)+"”", wanted,
+	return problem.Errors{problem.Unknown(problem.Pointer("options", option), "level of “"+words.Shorten(s.data.Factor)+"”", wanted,
 		s.data.Names())}
 }
 

@@ -39,7 +39,7 @@ func (s *severalMeans) readContrast() error {
 			return s.noSuchLevel("contrast", level)
 		}
 		if named[at] {
-			return wrong(fmt.Sprintf("“%s” has two weights", problem.Shorten(s.data.Each[at].Name)), "give each group one")
+			return wrong(fmt.Sprintf("“%s” has two weights", words.Shorten(s.data.Each[at].Name)), "give each group one")
 		}
 		named[at], s.weights[at] = true, given.ByLevel[level]
 	}

@@ -80,13 +80,29 @@ func readCrossed(p *problem.Problem, o *levelOptions) (*crossed, error) {
 	return t, t.dropEmpty()
 }
 
+// mostGiven is how many levels a margin may have before some are joined and left out.
+const mostGiven = 10_000
+
 // place gives the levels of both margins their places, and makes room for the counts.
 func (t *crossed) place(down, across []level, o *levelOptions) error {
+	for _, margin := range []struct {
+		side, title string
+		levels      int
+	}{{"row", t.row.title, len(down)}, {"column", t.column.title, len(across)}} {
+		if margin.levels > mostGiven {
+			return problem.TooMany(t.side(margin.side), fmt.Sprintf("“%s” has %d levels", words.Shorten(margin.title), margin.levels), mostGiven,
+				"choose another variable, or recode it into fewer levels")
+		}
+	}
 	if err := t.row.place(down, "rows", o.join.Rows, o.omit.Rows, o.order.Rows); err != nil {
 		return err
 	}
 	if err := t.column.place(across, "columns", o.join.Columns, o.omit.Columns, o.order.Columns); err != nil {
 		return err
+	}
+	if rows, columns := len(t.row.levels), len(t.column.levels); rows*columns > problem.MaxCells {
+		return problem.TooMany(t.pointer(), fmt.Sprintf("the table has %d rows and %d columns, %d cells", rows, columns, rows*columns),
+			problem.MaxCells, "join levels, leave some out, or choose another variable")
 	}
 	t.counts = make([][]int, len(t.row.levels))
 	for i := range t.counts {
@@ -127,12 +143,11 @@ func (t *crossed) readCounts(c *problem.Counts, o *levelOptions) error {
 
 func (t *crossed) readCases(p *problem.Problem, o *levelOptions) error {
 	row, column := p.Data.Variables.Find(p.Roles["row"][0]), p.Data.Variables.Find(p.Roles["column"][0])
-	t.row.title, t.column.title, t.given = row.Title(), column.Title(), row.Len()
+	t.row.title, t.column.title, t.given, t.cases = row.Title(), column.Title(), row.Len(), []crossedCase{}
 	down, across := levelsOf(row), levelsOf(column)
 	if err := t.place(down, across, o); err != nil {
 		return err
 	}
-	t.cases = []crossedCase{}
 	for _, i := range data.Complete(p.LeftOutCases(), row, column) {
 		one := crossedCase{i + 1, down[row.Codes[i]].place, across[column.Codes[i]].place}
 		if one.down < 0 || one.across < 0 {
@@ -151,6 +166,14 @@ func (t *crossed) pointer() string {
 		return "/roles/row"
 	}
 	return "/data/counts/cells"
+}
+
+// side is where the row or column variable stands in the problem, or its labels.
+func (t *crossed) side(side string) string {
+	if t.cases != nil {
+		return "/roles/" + side
+	}
+	return "/data/counts/" + side + "s"
 }
 
 // dropEmpty drops rows and columns without a case, and refuses a table that is too small.
@@ -194,7 +217,7 @@ func (t *crossed) keepFilled(m *margin, total func(i int) int) (kept []int) {
 	var dropped []string
 	for i, name := range m.levels {
 		if total(i) == 0 {
-			dropped = append(dropped, "“"+problem.Shorten(name)+"”")
+			dropped = append(dropped, "“"+words.Shorten(name)+"”")
 			continue
 		}
 		kept = append(kept, i)
@@ -212,13 +235,9 @@ func (t *crossed) needTwo(m *margin, side string) error {
 	if len(m.levels) >= 2 {
 		return nil
 	}
-	at := "/data/counts/" + side + "s"
-	if t.cases != nil {
-		at = "/roles/" + side
-	}
 	return problem.Errors{{
-		Pointer: at, Instead: "choose another variable, or join and leave out fewer levels",
-		Says: fmt.Sprintf("“%s” has %s with cases, and two or more are compared", problem.Shorten(m.title), words.Count(len(m.levels), "level")),
+		Pointer: t.side(side), Instead: "choose another variable, or join and leave out fewer levels",
+		Says: fmt.Sprintf("“%s” has %s with cases, and two or more are compared", words.Shorten(m.title), words.Count(len(m.levels), "level")),
 	}}
 }
 

@@ -6,6 +6,7 @@ import (
 
 	"grund/internal/data"
 	"grund/internal/problem"
+	"grund/internal/words"
 )
 
 // level is a level of a margin as it is given: its names and the place that it has after levels
@@ -83,7 +84,7 @@ func (m *margin) find(levels []level, option, side, wanted string) (int, error) 
 		known[i] = levels[i].name()
 	}
 	return 0, problem.Errors{
-		problem.Unknown(problem.Pointer("options", option, side), "level of “"+problem.Shorten(m.title)+"”", wanted, known),
+		problem.Unknown(problem.Pointer("options", option, side), "level of “"+words.Shorten(m.title)+"”", wanted, known),
 	}
 }
 
@@ -105,9 +106,9 @@ func (m *margin) join(levels []level, side string, join [][]string, out []bool) 
 			case err != nil:
 				return nil, err
 			case joined[at]:
-				return nil, wrong(fmt.Sprintf("“%s” is joined twice", problem.Shorten(name)), "name each level once")
+				return nil, wrong(fmt.Sprintf("“%s” is joined twice", words.Shorten(name)), "name each level once")
 			case out[at]:
-				return nil, wrong(fmt.Sprintf("“%s” is joined and left out", problem.Shorten(name)), "do one of the two")
+				return nil, wrong(fmt.Sprintf("“%s” is joined and left out", words.Shorten(name)), "do one of the two")
 			}
 			joined[at] = true
 			places = append(places, at)
@@ -130,7 +131,7 @@ func (m *margin) order(levels []level, side string, order [][]string) error {
 		}
 		if named[at] {
 			return problem.Errors{{
-				Pointer: problem.Pointer("options", "order", side), Says: fmt.Sprintf("“%s” is named twice", problem.Shorten(single[0])),
+				Pointer: problem.Pointer("options", "order", side), Says: fmt.Sprintf("“%s” is named twice", words.Shorten(single[0])),
 				Instead: "name each level once",
 			}}
 		}

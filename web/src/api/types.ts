@@ -40,6 +40,17 @@ export interface Cases {
   left_out: number;
 }
 
+export interface CellPlace {
+  row: number;
+  column: number;
+}
+
+export interface CellsPart {
+  version: number;
+  columns: ColumnCells[];
+  next: CellPlace | null;
+}
+
 export interface Check {
   kind: "check";
   condition: string;
@@ -94,6 +105,11 @@ export interface Column {
   view?: string;
   bar?: boolean;
   hidden?: boolean;
+}
+
+export interface ColumnCells {
+  column: number;
+  cells: string[];
 }
 
 export interface Compared {
@@ -153,7 +169,8 @@ export interface DataCheck {
   keys: number[];
   profiles: Profile[];
   mistakes: ProblemError[];
-  derived: DerivedCells[];
+  derived: ColumnCells[];
+  next: CellPlace | null;
 }
 
 export interface DataColumn {
@@ -223,11 +240,6 @@ export interface Derived {
   name: string;
   unit?: string;
   formula: string;
-}
-
-export interface DerivedCells {
-  column: number;
-  cells: string[];
 }
 
 export interface DescribeChoice {
@@ -395,6 +407,7 @@ export interface KeptSet {
   demo: boolean;
   updated_at: string;
   set: DataSet | null;
+  next: CellPlace | null;
 }
 
 export type Kind = "" | "number" | "category" | "identifier";

@@ -10,7 +10,7 @@ import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
-import { dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
+import { allOf, dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
 import { DataTable } from "./DataTable";
 import { FormSwitch } from "./FormSwitch";
 import type { GridHandle } from "./Grid";
@@ -179,7 +179,7 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
   const reset = useMutation({
     mutationFn: async () => {
       await keeping.flush();
-      return request<KeptSet>("POST", `${at}/reset`, { version: keeping.snapshot().base });
+      return allOf(await request<KeptSet>("POST", `${at}/reset`, { version: keeping.snapshot().base }));
     },
     onSuccess: (fresh) => {
       const first = sheetOf(fresh.set as NonNullable<KeptSet["set"]>);

@@ -1,7 +1,8 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
-import { request } from "../api/client";
+import { RequestError, request } from "../api/client";
 import type { DataCheck, DataListing, DataSaved, Derived, KeptSet, Profile } from "../api/types";
+import { withAllCells } from "./parts";
 import { freeName, patchOf, type Sheet, sheetOf, withColumn } from "./sheet";
 
 /** A data set as the pages hold it. */
@@ -17,6 +18,27 @@ export const dataSetsQuery = queryOptions({
   queryFn: () => request<DataListing[]>("GET", "/api/data-sets"),
 });
 
+/** wholeSet returns a data set with all its cells. One that is changed while they come is read anew. */
+async function wholeSet(id: string, tries = 3): Promise<KeptSet> {
+  const kept = await request<KeptSet>("GET", `/api/data-sets/${id}`);
+  try {
+    return await allOf(kept);
+  } catch (error) {
+    if (tries > 1 && error instanceof RequestError && error.status === 409) return wholeSet(id, tries - 1);
+    throw error;
+  }
+}
+
+/** allOf returns a data set with the cells that did not come with it. */
+export async function allOf(kept: KeptSet): Promise<KeptSet> {
+  const columns = kept.set?.columns ?? [];
+  await withAllCells(
+    kept,
+    columns.map(({ key, cells }) => ({ column: key, cells })),
+  );
+  return kept;
+}
+
 const held = (kept: KeptSet): HeldSet => ({
   id: kept.id,
   version: kept.version,
@@ -27,7 +49,7 @@ const held = (kept: KeptSet): HeldSet => ({
 export const dataSetQuery = (id: string) =>
   queryOptions({
     queryKey: ["data-set", id],
-    queryFn: async () => held(await request<KeptSet>("GET", `/api/data-sets/${id}`)),
+    queryFn: async () => held(await wholeSet(id)),
     enabled: id !== "",
     structuralSharing: false, // cells are shared by the sheet's own means
   });
@@ -95,7 +117,12 @@ export function useSheet(): SheetView {
 export function useCheck(id: string, version: number): Pick<SheetView, "profiles" | "derived" | "wrong" | "check"> {
   const { data: check } = useQuery({
     queryKey: ["check", id, version],
-    queryFn: () => request<DataCheck>("GET", `/api/data-sets/${id}/check`),
+    queryFn: async () => {
+      const check = await request<DataCheck>("GET", `/api/data-sets/${id}/check`);
+      const keys = check.derived.map((each) => each.column);
+      await withAllCells({ id, version: check.version, next: check.next }, check.derived, keys);
+      return check;
+    },
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });

@@ -26,6 +26,7 @@ const set = (id: string, cell: string): HeldSet => ({
 const setOnServer = (id: string, cell: string) => ({
   ...set(id, cell),
   sheet: undefined,
+  next: null,
   set: setOf(column(1, "minutes", [cell])),
 });
 
