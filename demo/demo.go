@@ -3,6 +3,7 @@
 package demo
 
 import (
+	"context"
 	"embed"
 	"fmt"
 	"io/fs"
@@ -87,7 +88,7 @@ func DataSet(name string) (*data.Set, error) {
 		return nil, fmt.Errorf("reading the demo data set %s: %w", name, err)
 	}
 	header := true
-	sheet, err := data.Read(text, data.Options{Separator: ',', Header: &header})
+	sheet, err := data.Read(context.Background(), text, data.Options{Separator: ',', Header: &header})
 	if err != nil {
 		return nil, fmt.Errorf("reading the demo data set %s: %w", name, err)
 	}

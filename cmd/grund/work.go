@@ -110,7 +110,7 @@ func (c *readCommand) read(file []byte) (problem.Variables, error) {
 	if problem.IsObject(file) {
 		return problem.ParseVariables(file)
 	}
-	sheet, err := data.Read(file, data.Options{Table: c.Table})
+	sheet, err := data.Read(context.Background(), file, data.Options{Table: c.Table})
 	if err != nil {
 		return nil, err
 	}

@@ -32,7 +32,7 @@ func TestReadText(t *testing.T) {
 		"a byte order mark": {"\ufeffn\n1", Sheet{Names: []string{"n"}, Header: true, Columns: [][]string{{"1"}}}},
 	} {
 		t.Run(name, func(t *testing.T) {
-			sheet, err := Read([]byte(c.text), Options{})
+			sheet, err := Read(t.Context(), []byte(c.text), Options{})
 			require.NoError(t, err)
 			sheet.Separator = ""
 			assert.Equal(t, &c.want, sheet)
@@ -46,7 +46,7 @@ func TestReadTextRefuses(t *testing.T) {
 		"a,b\n\"1,2\n3,4":          "row 2",
 		strings.Repeat("a,", 2500): "2501 columns",
 	} {
-		_, err := Read([]byte(text), Options{})
+		_, err := Read(t.Context(), []byte(text), Options{})
 		assert.ErrorContains(t, err, want)
 	}
 }

@@ -2,12 +2,13 @@ package data
 
 import (
 	"bytes"
+	"context"
 	"errors"
 	"fmt"
+	"io"
 	"math"
 	"slices"
 	"sort"
-	"strconv"
 	"strings"
 
 	"github.com/go-json-experiment/json"
@@ -24,10 +25,11 @@ type Options struct {
 }
 
 // Read reads the cells that a file holds: delimited text in any of the encodings
-// of DecodeText, an XLSX or ODS spreadsheet, or a JSON list of rows.
-func Read(file []byte, options Options) (*Sheet, error) {
+// of DecodeText, an XLSX or ODS spreadsheet, or a JSON list of rows. It ends with the context's error
+// when that is done.
+func Read(ctx context.Context, file []byte, options Options) (*Sheet, error) {
 	sheet := &Sheet{}
-	rows, err := readRows(file, options, sheet)
+	rows, err := readRows(ctx, file, options, sheet)
 	if err != nil {
 		return nil, err
 	}
@@ -38,28 +40,34 @@ func Read(file []byte, options Options) (*Sheet, error) {
 		}
 	}
 	if options.Range != "" {
-		if rows, err = cut(rows, options.Range); err != nil {
+		part, err := readRange(options.Range)
+		if err != nil {
 			return nil, err
 		}
+		rows = part.of(rows)
 	}
 	rows = trimRows(rows)
 	if len(rows) == 0 {
 		return nil, ErrEmpty
 	}
 	if options.Turned {
-		rows = turned(rows)
+		if rows, err = turned(rows); err != nil {
+			return nil, err
+		}
 	}
 	if options.Header == nil && onlyNames(rows) {
 		return nil, ErrNoCase
 	}
-	sheet.fill(rows, options.Header)
+	if err := sheet.fill(rows, options.Header); err != nil {
+		return nil, err
+	}
 	return sheet, nil
 }
 
 // readRows returns the rows of a file and notes in the sheet where they came from.
-func readRows(file []byte, options Options, sheet *Sheet) ([][]string, error) {
+func readRows(ctx context.Context, file []byte, options Options, sheet *Sheet) ([][]string, error) {
 	if isZip(file) {
-		return readSpreadsheet(file, options.Table, sheet)
+		return readSpreadsheet(ctx, file, options, sheet)
 	}
 	if bytes.HasPrefix(file, []byte("\xd0\xcf\x11\xe0")) {
 		return nil, errors.New("the file is a spreadsheet in the old binary format; save it as XLSX, ODS or CSV")
@@ -124,51 +132,14 @@ func top(rows [][]string) [][]string {
 	return out
 }
 
-// cut returns the rows and columns of a range such as B3:F40, or B:F.
-func cut(rows [][]string, at string) ([][]string, error) {
-	var from, to [2]int // column and row, from 1; row 0 is any
-	first, last, found := strings.Cut(strings.ToUpper(strings.TrimSpace(at)), ":")
-	if !found {
-		last = first
-	}
-	for i, corner := range []string{first, last} {
-		letters := strings.TrimRight(corner, "0123456789")
-		place := &from
-		if i == 1 {
-			place = &to
-		}
-		for _, r := range letters {
-			if r < 'A' || r > 'Z' || len(letters) > 3 {
-				return nil, fmt.Errorf("the range “%s” is not understood; write it as B3:F40", at)
-			}
-			place[0] = 26*place[0] + int(r-'A') + 1
-		}
-		if digits := corner[len(letters):]; digits != "" {
-			place[1], _ = strconv.Atoi(digits)
-		}
-		if place[0] == 0 {
-			return nil, fmt.Errorf("the range “%s” is not understood; write it as B3:F40", at)
-		}
-	}
-	if to[1] == 0 {
-		to[1] = len(rows)
-	}
-	from[1] = max(from[1], 1)
-	if to[0] < from[0] || to[1] < from[1] {
-		return nil, fmt.Errorf("the range “%s” ends before it begins", at)
-	}
-	var out [][]string
-	for _, row := range rows[min(from[1]-1, len(rows)):min(to[1], len(rows))] {
-		out = append(out, row[min(from[0]-1, len(row)):min(to[0], len(row))])
-	}
-	return out, nil
-}
-
 // turned returns the rows as columns.
-func turned(rows [][]string) [][]string {
-	width := 0
-	for _, row := range rows {
-		width = max(width, len(row))
+func turned(rows [][]string) ([][]string, error) {
+	width := widest(rows)
+	if err := checkSize(width, len(rows)); err != nil {
+		return nil, err
+	}
+	if err := checkArea(len(rows), width); err != nil {
+		return nil, err
 	}
 	out := make([][]string, width)
 	for c := range out {
@@ -179,20 +150,36 @@ func turned(rows [][]string) [][]string {
 			}
 		}
 	}
-	return out
+	return out, nil
+}
+
+func widest(rows [][]string) int {
+	width := 0
+	for _, row := range rows {
+		width = max(width, len(row))
+	}
+	return width
 }
 
 // readJSON reads a list of objects, a case each, whose fields are the variables,
 // or a list of lists, a row each.
 func readJSON(text []byte, sheet *Sheet) ([][]string, error) {
-	var rows []jsontext.Value
-	if err := json.Unmarshal(text, &rows); err != nil {
-		return nil, fmt.Errorf("this looks like JSON and is none: %w", err)
-	}
 	var out [][]string
 	place := map[string]int{}
 	var names []string
-	for i, raw := range rows {
+	none := func(err error) error { return fmt.Errorf("this looks like JSON and is none: %w", err) }
+	decoder := jsontext.NewDecoder(bytes.NewBuffer(text))
+	if _, err := decoder.ReadToken(); err != nil {
+		return nil, none(err)
+	}
+	for i := 0; decoder.PeekKind() != ']'; i++ {
+		raw, err := decoder.ReadValue()
+		if err != nil {
+			return nil, none(err)
+		}
+		if err := checkSize(i+1, 0); err != nil {
+			return nil, err
+		}
 		switch raw.Kind() {
 		case '{':
 			var fields map[string]any
@@ -244,6 +231,15 @@ func readJSON(text []byte, sheet *Sheet) ([][]string, error) {
 		default:
 			return nil, fmt.Errorf("row %d is neither an object nor a list", i+1)
 		}
+		if err := checkCells(i+1, out[i]); err != nil {
+			return nil, err
+		}
+	}
+	if _, err := decoder.ReadToken(); err != nil {
+		return nil, none(err)
+	}
+	if _, err := decoder.ReadToken(); err != io.EOF {
+		return nil, none(errors.New("something follows the list"))
 	}
 	if names != nil { // the fields' names are the header, whatever they look like
 		sheet.Header = true

@@ -116,7 +116,7 @@ func TestBlocks(t *testing.T) {
 		"decimal commas and tabs in one": {"a\tb\n1,5\t2,25\n3\t4", "a: 1.5 3; b: 2.25 4"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			sheet, err := Read([]byte(c[0]), Options{})
+			sheet, err := Read(t.Context(), []byte(c[0]), Options{})
 			require.NoError(t, err)
 			assert.Equal(t, c[1], written(t, sheet))
 		})
@@ -151,7 +151,7 @@ func TestEncodings(t *testing.T) {
 		"UTF-16 without a mark":     utf16Bytes(text, false, false),
 		"UTF-16, big, without mark": utf16Bytes(text, true, false),
 	} {
-		sheet, err := Read(file, Options{})
+		sheet, err := Read(t.Context(), file, Options{})
 		require.NoError(t, err, name)
 		assert.Equal(t, want, written(t, sheet), name)
 	}
@@ -185,14 +185,14 @@ func TestXLSX(t *testing.T) {
 		"berths": {{"berth", "minutes"}, {"Mole", 12.1}, {"Quarry", 0.123456789012345}, {nil, 13}},
 		"other":  {{"x"}, {1}},
 	}, "notes", "berths", "other")
-	sheet, err := Read(file, Options{})
+	sheet, err := Read(t.Context(), file, Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "berth: ‘Mole’ ‘Quarry’ _; minutes: 12.1 0.123456789012345 13", written(t, sheet),
 		"an empty sheet is passed over, and numbers keep all digits")
-	sheet, err = Read(file, Options{Table: "other"})
+	sheet, err = Read(t.Context(), file, Options{Table: "other"})
 	require.NoError(t, err)
 	assert.Equal(t, "x: 1", written(t, sheet))
-	_, err = Read(file, Options{Table: "another"})
+	_, err = Read(t.Context(), file, Options{Table: "another"})
 	assert.ErrorContains(t, err, "the tables are “notes”, “berths”, “other”")
 }
 
@@ -217,7 +217,7 @@ func TestDatesInXLSX(t *testing.T) {
 	}
 	var out bytes.Buffer
 	require.NoError(t, f.Write(&out))
-	sheet, err := Read(out.Bytes(), Options{})
+	sheet, err := Read(t.Context(), out.Bytes(), Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "sailedA: ‘1970-01-01’; sailedB: ‘1970-01-01 18:00:00’; sailedC: ‘07:30:00’; sailedD: 25569.5", written(t, sheet))
 }
@@ -228,11 +228,11 @@ func TestTopOfASpreadsheet(t *testing.T) {
 	for range 300 {
 		rows = append(rows, []any{nil, "Mole", 12.5, "calm"})
 	}
-	sheet, err := Read(book(t, map[string][][]any{"log": rows}, "log"), Options{Range: "B3:C"})
+	sheet, err := Read(t.Context(), book(t, map[string][][]any{"log": rows}, "log"), Options{Range: "B3:C"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
 	assert.Len(t, sheet.Columns[0], 300)
-	sheet, err = Read(book(t, map[string][][]any{"log": rows}, "log"), Options{})
+	sheet, err = Read(t.Context(), book(t, map[string][][]any{"log": rows}, "log"), Options{})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes", "note"}, sheet.Names,
 		"a title that stands apart is no row of the table, and a margin no column")
@@ -279,7 +279,7 @@ func TestODS(t *testing.T) {
 		<table:table-row><table:table-cell/><table:table-cell office:value="13"><text:p>13</text:p></table:table-cell></table:table-row>
 		<table:table-row table:number-rows-repeated="1048570"><table:table-cell table:number-columns-repeated="1024"/></table:table-row>
 		</table:table>`))
-	sheet, err := Read(file, Options{})
+	sheet, err := Read(t.Context(), file, Options{})
 	require.NoError(t, err)
 	assert.Equal(t, "berth: ‘Mole north’ ‘Mole north’ _; minutes: 12.125 12.125 13", written(t, sheet), "the value, not what is displayed")
 }
@@ -290,7 +290,7 @@ func TestJSON(t *testing.T) {
 		`[["pier","minutes"],["Mole",12.5],["Quarry",13]]`:                              "pier: ‘Mole’ ‘Quarry’; minutes: 12.5 13",
 		`[{"1":2},{"1":3}]`: "1: 2 3",
 	} {
-		sheet, err := Read([]byte(text), Options{})
+		sheet, err := Read(t.Context(), []byte(text), Options{})
 		require.NoError(t, err, text)
 		assert.Equal(t, want, written(t, sheet))
 	}
@@ -324,7 +324,7 @@ func TestFilesThatAreNotWhatTheySay(t *testing.T) {
 		"JSON of numbers":    {[]byte(`[1,2]`), "row 1 is neither"},
 		"JSON that is none":  {[]byte(`[{"a":1},`), "looks like JSON"},
 	} {
-		_, err := Read(c.file, Options{})
+		_, err := Read(t.Context(), c.file, Options{})
 		assert.ErrorContains(t, err, c.says, name)
 	}
 }
@@ -351,7 +351,7 @@ func BenchmarkRead(b *testing.B) {
 	file := []byte(text.String())
 	b.SetBytes(int64(len(file)))
 	for b.Loop() {
-		sheet, err := Read(file, Options{})
+		sheet, err := Read(b.Context(), file, Options{})
 		if err != nil {
 			b.Fatal(err)
 		}
@@ -363,13 +363,13 @@ func BenchmarkRead(b *testing.B) {
 
 // Lines may end in a carriage return alone, in a short file and in one that is read as it comes.
 func TestLinesThatEndInABareReturn(t *testing.T) {
-	sheet, err := Read([]byte("berth,minutes\rMole,12.1\rQuarry,13.4\r"), Options{})
+	sheet, err := Read(t.Context(), []byte("berth,minutes\rMole,12.1\rQuarry,13.4\r"), Options{})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
 	assert.Equal(t, [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}, sheet.Columns)
 
 	long := "berth;minutes\r" + strings.Repeat("Mole;12,1\r", 200_000)
-	stream, err := NewStream("berths", strings.NewReader(long), 4096)
+	stream, err := NewStream(t.Context(), "berths", strings.NewReader(long), 4096)
 	require.NoError(t, err)
 	rows := 0
 	for {
@@ -388,17 +388,17 @@ func TestLinesThatEndInABareReturn(t *testing.T) {
 // A row of names with nothing below it is no case.
 func TestNamesWithoutACase(t *testing.T) {
 	for _, text := range []string{"berth,minutes\n", "minutes", "berth\tminutes\n\n", "berth;minutes"} {
-		_, err := Read([]byte(text), Options{})
+		_, err := Read(t.Context(), []byte(text), Options{})
 		assert.ErrorIs(t, err, ErrNoCase, text)
-		_, err = NewStream("", strings.NewReader(text), 4096)
+		_, err = NewStream(t.Context(), "", strings.NewReader(text), 4096)
 		assert.ErrorIs(t, err, ErrNoCase, text)
 	}
 	for _, text := range []string{"12.1,13.4", "Mole,12.1", "Mole\nQuarry"} {
-		_, err := Read([]byte(text), Options{})
+		_, err := Read(t.Context(), []byte(text), Options{})
 		assert.NoError(t, err, text)
 	}
 	no := false
-	sheet, err := Read([]byte("Mole,Quarry"), Options{Header: &no})
+	sheet, err := Read(t.Context(), []byte("Mole,Quarry"), Options{Header: &no})
 	require.NoError(t, err)
 	assert.Equal(t, [][]string{{"Mole"}, {"Quarry"}}, sheet.Columns, "what a person says is so")
 }

@@ -17,7 +17,7 @@ func cellsOf(s *Set) map[string][]string {
 
 func read(t *testing.T, text string) *Sheet {
 	t.Helper()
-	sheet, err := Read([]byte(text), Options{})
+	sheet, err := Read(t.Context(), []byte(text), Options{})
 	require.NoError(t, err)
 	return sheet
 }
@@ -117,7 +117,7 @@ func TestTotalsAreDropped(t *testing.T) {
 }
 
 func TestTurned(t *testing.T) {
-	sheet, err := Read([]byte("Mole\t12.1\t11.8\nQuarry\t13.4\n"), Options{Turned: true})
+	sheet, err := Read(t.Context(), []byte("Mole\t12.1\t11.8\nQuarry\t13.4\n"), Options{Turned: true})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"Mole", "Quarry"}, sheet.Names)
 	assert.Equal(t, [][]string{{"12.1", "11.8"}, {"13.4", ""}}, sheet.Columns)
@@ -125,17 +125,17 @@ func TestTurned(t *testing.T) {
 
 func TestRanges(t *testing.T) {
 	text := []byte("note,,\n,berth,minutes\n,Mole,12.1\n,Quarry,13.4\nmade in March,,\n")
-	sheet, err := Read(text, Options{Range: "B2:C4"})
+	sheet, err := Read(t.Context(), text, Options{Range: "B2:C4"})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"berth", "minutes"}, sheet.Names)
 	assert.Equal(t, [][]string{{"Mole", "Quarry"}, {"12.1", "13.4"}}, sheet.Columns)
 	for at, want := range map[string]string{"C4:B2": "ends before", "hello": "not understood", "4": "not understood",
 		"B2:C4x": "not understood"} {
-		_, err := Read(text, Options{Range: at})
+		_, err := Read(t.Context(), text, Options{Range: at})
 		assert.ErrorContains(t, err, want, at)
 	}
 	header := true
-	sheet, err = Read([]byte("1;2\n3;4\n"), Options{Header: &header})
+	sheet, err = Read(t.Context(), []byte("1;2\n3;4\n"), Options{Header: &header})
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1", "2"}, sheet.Names)
 }

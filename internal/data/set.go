@@ -23,8 +23,9 @@ type Set struct {
 const (
 	MaxColumns = 2000
 	MaxRows    = 5_000_000
-	MaxName    = 300    // characters of a name, label, unit, title or level
-	MaxCell    = 32_767 // characters of a cell, as many as spreadsheets hold
+	MaxCells   = 20_000_000 // rows times columns
+	MaxName    = 300        // characters of a name, label, unit, title or level
+	MaxCell    = 32_767     // characters of a cell, as many as spreadsheets hold
 )
 
 // Form says what the rows and columns of a data set are.

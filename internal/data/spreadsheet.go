@@ -3,6 +3,7 @@ package data
 import (
 	"archive/zip"
 	"bytes"
+	"context"
 	"encoding/xml"
 	"errors"
 	"fmt"
@@ -27,7 +28,11 @@ func isZip(file []byte) bool { return bytes.HasPrefix(file, []byte("PK\x03\x04")
 
 // readSpreadsheet returns the rows of a table in an XLSX or ODS file: of the named
 // one, or of the first that holds anything.
-func readSpreadsheet(file []byte, table string, sheet *Sheet) ([][]string, error) {
+func readSpreadsheet(ctx context.Context, file []byte, options Options, sheet *Sheet) ([][]string, error) {
+	part, err := readRange(options.Range)
+	if err != nil {
+		return nil, err
+	}
 	archive, err := zip.NewReader(bytes.NewReader(file), int64(len(file)))
 	if err != nil {
 		return nil, errors.New("the file is a damaged zip archive, no spreadsheet")
@@ -44,45 +49,64 @@ func readSpreadsheet(file []byte, table string, sheet *Sheet) ([][]string, error
 			xlsx = true
 		}
 	}
-	switch {
-	case unpacked > maxUnpacked:
+	if unpacked > maxUnpacked {
 		return nil, fmt.Errorf("the file unpacks to %d MiB, more than the %d that can be read", unpacked>>20, maxUnpacked>>20)
+	}
+	if err := checkSizes(archive); err != nil {
+		return nil, err
+	}
+	switch {
 	case xlsx:
-		return readXLSX(file, table, sheet)
+		return readXLSX(ctx, file, options.Table, part, sheet)
 	case content != nil:
-		return readODS(content, table, sheet)
+		return readODS(ctx, content, options.Table, part, sheet)
 	}
 	return nil, errors.New("the file is a zip archive, but no spreadsheet that is known here (XLSX, ODS)")
 }
 
-func readXLSX(file []byte, table string, sheet *Sheet) ([][]string, error) {
+// checkSizes unpacks an archive to nowhere: its directory may say less than a member unpacks to.
+func checkSizes(archive *zip.Reader) error {
+	for _, member := range archive.File {
+		reader, err := member.Open()
+		if err != nil {
+			return fmt.Errorf("“%s” cannot be unpacked: %w", member.Name, err)
+		}
+		n, err := io.Copy(io.Discard, io.LimitReader(reader, int64(member.UncompressedSize64)+1))
+		reader.Close()
+		if err != nil || uint64(n) != member.UncompressedSize64 {
+			return fmt.Errorf("the file is damaged: “%s” does not unpack to what it should", member.Name)
+		}
+	}
+	return nil
+}
+
+func readXLSX(ctx context.Context, file []byte, table string, part cellRange, sheet *Sheet) ([][]string, error) {
 	book, err := excelize.OpenReader(bytes.NewReader(file),
 		excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
 	if err != nil {
 		return nil, fmt.Errorf("the XLSX file cannot be read: %w", err)
 	}
 	defer book.Close()
-	return pickTable(book.GetSheetList(), table, sheet, func(name string) ([][]string, error) { return xlsxTable(book, name) })
+	return pickTable(book.GetSheetList(), table, sheet, func(name string) ([][]string, error) { return xlsxTable(ctx, book, name, part) })
 }
 
-func xlsxTable(book *excelize.File, name string) ([][]string, error) {
+func xlsxTable(ctx context.Context, book *excelize.File, name string, part cellRange) ([][]string, error) {
 	rows, err := book.Rows(name)
 	if err != nil {
 		return nil, fmt.Errorf("sheet “%s” cannot be read: %w", name, err)
 	}
 	defer rows.Close()
-	var out [][]string
-	for rows.Next() {
+	out := tableRows{ctx: ctx, part: part}
+	for rows.Next() && !out.past() {
 		cells, err := rows.Columns()
 		if err != nil {
-			return nil, fmt.Errorf("sheet “%s”, row %d: %w", name, len(out)+1, err)
+			return nil, fmt.Errorf("sheet “%s”, row %d: %w", name, out.read+1, err)
 		}
-		if err := checkSize(len(out)+1, len(cells)); err != nil {
+		if err := out.add(cells, 1); err != nil {
 			return nil, err
 		}
-		out = append(out, cells)
 	}
-	return out, writeDates(book, name, out)
+	return out.rows, writeDates(book, name, out.rows)
 }
 
 // writeDates writes the days and times of a table, which XLSX keeps as numbers that
@@ -190,26 +214,17 @@ func pickTable(names []string, wanted string, sheet *Sheet, read func(name strin
 	return picked, nil
 }
 
-func checkSize(row, columns int) error {
-	if columns > MaxColumns {
-		return fmt.Errorf("row %d has %d columns, more than the %d that can be read", row, columns, MaxColumns)
-	}
-	if row > MaxRows {
-		return fmt.Errorf("there are more than the %d rows that can be read", MaxRows)
-	}
-	return nil
-}
-
 // readODS reads the tables of an OpenDocument spreadsheet (ODF 1.3, part 3, 9):
 // rows and cells may be repeated, and a cell's value stands in an attribute.
-func readODS(content *zip.File, table string, sheet *Sheet) ([][]string, error) {
+func readODS(ctx context.Context, content *zip.File, table string, part cellRange, sheet *Sheet) ([][]string, error) {
 	reader, err := content.Open()
 	if err != nil {
 		return nil, fmt.Errorf("the ODS file cannot be unpacked: %w", err)
 	}
 	defer reader.Close()
-	tables := map[string][][]string{}
+	tables := map[string][][]string{} // those that may be picked
 	var names []string
+	found := false
 	decoder := xml.NewDecoder(io.LimitReader(reader, maxUnpacked))
 	for {
 		token, err := decoder.Token()
@@ -221,12 +236,19 @@ func readODS(content *zip.File, table string, sheet *Sheet) ([][]string, error) 
 		}
 		if start, ok := token.(xml.StartElement); ok && start.Name.Local == "table" {
 			name := attribute(start, "name")
-			rows, err := odsTable(decoder)
+			names = append(names, name)
+			if wanted := name == table || name == describing || table == "" && !found; !wanted {
+				if err := decoder.Skip(); err != nil {
+					return nil, fmt.Errorf("the ODS file is damaged: %w", err)
+				}
+				continue
+			}
+			rows, err := odsTable(ctx, decoder, part)
 			if err != nil {
 				return nil, fmt.Errorf("table “%s”: %w", name, err)
 			}
-			names = append(names, name)
 			tables[name] = rows
+			found = found || name != describing && len(trimRows(slices.Clone(rows))) > 0
 		}
 	}
 	return pickTable(names, table, sheet, func(name string) ([][]string, error) { return tables[name], nil })
@@ -234,10 +256,10 @@ func readODS(content *zip.File, table string, sheet *Sheet) ([][]string, error) 
 
 // odsTable reads rows until the table ends. Blank rows and cells at an end, which
 // are repeated by the thousand, are not kept.
-func odsTable(decoder *xml.Decoder) ([][]string, error) {
-	var rows [][]string
+func odsTable(ctx context.Context, decoder *xml.Decoder, part cellRange) ([][]string, error) {
+	out := tableRows{ctx: ctx, part: part}
 	var row []string
-	pending, blanks := 0, 0 // blank cells and rows that count only if something follows
+	pending := 0 // blank cells that count only if something follows
 	var text strings.Builder
 	value, repeatCells, repeatRows, inCell := "", 1, 1, false
 	for depth := 1; depth > 0; {
@@ -279,7 +301,7 @@ func odsTable(decoder *xml.Decoder) ([][]string, error) {
 					pending += repeatCells
 					continue
 				}
-				if err := checkSize(len(rows)+blanks+1, len(row)+pending+repeatCells); err != nil {
+				if err := out.check(1, len(row)+pending+repeatCells); err != nil {
 					return nil, err
 				}
 				row = append(row, make([]string, pending)...)
@@ -288,22 +310,13 @@ func odsTable(decoder *xml.Decoder) ([][]string, error) {
 					row = append(row, value)
 				}
 			case "table-row":
-				if row == nil {
-					blanks += repeatRows
-					continue
-				}
-				if err := checkSize(len(rows)+blanks+repeatRows, len(row)); err != nil {
+				if err := out.add(row, repeatRows); err != nil {
 					return nil, err
-				}
-				rows = append(rows, make([][]string, blanks)...)
-				blanks = 0
-				for range repeatRows {
-					rows = append(rows, row)
 				}
 			}
 		}
 	}
-	return rows, nil
+	return out.rows, nil
 }
 
 func attribute(element xml.StartElement, name string) string {
@@ -315,10 +328,13 @@ func attribute(element xml.StartElement, name string) string {
 	return ""
 }
 
+// mostRepeats is more than there can be rows, and adds up to no overflow.
+const mostRepeats = 1 << 30
+
 func repeats(element xml.StartElement, name string) int {
 	n, err := strconv.Atoi(attribute(element, name))
 	if err != nil || n < 1 {
 		return 1
 	}
-	return n
+	return min(n, mostRepeats)
 }

@@ -2,7 +2,7 @@ package data
 
 import (
 	"bytes"
-	"encoding/csv"
+	"context"
 	"fmt"
 	"io"
 	"strings"
@@ -21,8 +21,7 @@ type Stream struct {
 	blockRows int
 	rows      int        // handed on so far
 	ready     [][]string // rows in hand, in columns
-	text      *csv.Reader
-	number    int // of the last row read, from 1
+	text      *rowReader
 	blanks    int // blank rows that count only if something follows
 }
 
@@ -32,7 +31,7 @@ const peeked = 1 << 20
 
 // NewStream begins to read a file in blocks of that many rows. name is what the
 // data set will be called.
-func NewStream(name string, file io.Reader, blockRows int) (*Stream, error) {
+func NewStream(ctx context.Context, name string, file io.Reader, blockRows int) (*Stream, error) {
 	start := make([]byte, peeked)
 	n, err := io.ReadFull(file, start)
 	start = start[:n]
@@ -48,7 +47,7 @@ func NewStream(name string, file io.Reader, blockRows int) (*Stream, error) {
 		if err != nil {
 			return nil, fmt.Errorf("reading the file: %w", err)
 		}
-		sheet, err := Read(all, Options{})
+		sheet, err := Read(ctx, all, Options{})
 		if err != nil {
 			return nil, err
 		}
@@ -60,7 +59,7 @@ func NewStream(name string, file io.Reader, blockRows int) (*Stream, error) {
 	}
 	if bytes.HasPrefix(start, []byte("\xd0\xcf\x11\xe0")) || bytes.HasPrefix(start, []byte("%PDF")) ||
 		bytes.HasPrefix(start, []byte("\x89PNG")) {
-		_, err := Read(start, Options{}) // says what it is
+		_, err := Read(ctx, start, Options{}) // says what it is
 		return nil, err
 	}
 	return s, s.begin(name, file, start)
@@ -81,17 +80,16 @@ func (s *Stream) begin(name string, file io.Reader, start []byte) error {
 	if bareReturns(head) {
 		lines, head = returnReader{reader}, strings.ReplaceAll(head, "\r", "\n")
 	}
-	s.text = newCSVReader(lines, separator(head))
+	s.text = newRowReader(lines, separator(head))
 	var rows [][]string
 	for len(rows) < s.blockRows {
-		row, err := readRow(s.text, s.number+1)
+		row, err := s.text.next()
 		if err == io.EOF {
 			break
 		}
 		if err != nil {
 			return err
 		}
-		s.number++
 		rows = append(rows, row)
 	}
 	rows = trimRows(rows)
@@ -102,13 +100,15 @@ func (s *Stream) begin(name string, file io.Reader, start []byte) error {
 		return ErrNoCase
 	}
 	sheet := &Sheet{}
-	sheet.fill(rows, nil)
+	if err := sheet.fill(rows, nil); err != nil {
+		return err
+	}
 	s.set = sheet.SetOf(name)
 	for _, c := range s.set.Columns {
 		s.ready = append(s.ready, c.Cells)
 		c.Cells = nil
 	}
-	s.text.ReuseRecord = true
+	s.text.csv.ReuseRecord = true
 	return nil
 }
 
@@ -121,7 +121,7 @@ func (s *Stream) Rows() int { return s.rows }
 // Next returns the next block, the cells of each column, or io.EOF after the last.
 func (s *Stream) Next() ([][]string, error) {
 	for s.text != nil && s.length() < s.blockRows {
-		row, err := readRow(s.text, s.number+1)
+		row, err := s.text.next()
 		if err == io.EOF {
 			s.text = nil
 			break
@@ -129,12 +129,14 @@ func (s *Stream) Next() ([][]string, error) {
 		if err != nil {
 			return nil, err
 		}
-		s.number++
 		s.add(row)
 	}
 	n := min(s.length(), s.blockRows)
 	if n == 0 {
 		return nil, io.EOF
+	}
+	if err := checkArea(s.rows+n, len(s.ready)); err != nil {
+		return nil, err
 	}
 	block := make([][]string, len(s.ready))
 	for i, cells := range s.ready {

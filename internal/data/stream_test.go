@@ -16,7 +16,7 @@ import (
 // streamed reads a file in blocks and puts the columns together again.
 func streamed(t *testing.T, file io.Reader, blockRows int) (*Stream, [][]string) {
 	t.Helper()
-	s, err := NewStream("long", file, blockRows)
+	s, err := NewStream(t.Context(), "long", file, blockRows)
 	require.NoError(t, err)
 	var columns [][]string
 	for rows := 0; ; {
@@ -110,7 +110,7 @@ func TestStreamRefuses(t *testing.T) {
 		"white space":      {strings.Repeat(" \n", 600_000), "nothing in it"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			s, err := NewStream("", strings.NewReader(c.text), 4096)
+			s, err := NewStream(t.Context(), "", strings.NewReader(c.text), 4096)
 			for err == nil {
 				_, err = s.Next()
 			}

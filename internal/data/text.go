@@ -45,10 +45,10 @@ func readText(text string, comma rune, sheet *Sheet) ([][]string, error) {
 		comma = separator(text)
 	}
 	sheet.Separator = string(comma)
-	reader := newCSVReader(strings.NewReader(text), comma)
+	reader := newRowReader(strings.NewReader(text), comma)
 	var rows [][]string
 	for {
-		row, err := readRow(reader, len(rows)+1)
+		row, err := reader.next()
 		if err == io.EOF {
 			return rows, nil
 		}
@@ -77,27 +77,62 @@ func (r returnReader) Read(p []byte) (int, error) {
 	return n, err
 }
 
-func newCSVReader(r io.Reader, comma rune) *csv.Reader {
-	reader := csv.NewReader(r)
-	reader.Comma = comma
-	reader.FieldsPerRecord = -1
-	return reader
+// maxRow is how many bytes of text a row may take. A quotation mark that is never closed would make
+// the rest of the file one row.
+const maxRow = 64 << 20
+
+// rowReader reads delimited text row by row.
+type rowReader struct {
+	csv   *csv.Reader
+	limit *rowLimit
+	read  int // rows so far
 }
 
-// readRow reads one row, the given one from 1. The error names it; at the end it
-// is io.EOF.
-func readRow(reader *csv.Reader, number int) ([]string, error) {
-	row, err := reader.Read()
+// rowLimit gives up where a row goes on and on.
+type rowLimit struct {
+	source io.Reader
+	left   int
+}
+
+var errEndlessRow = errors.New("a row without an end")
+
+func (l *rowLimit) Read(p []byte) (int, error) {
+	if l.left <= 0 {
+		return 0, errEndlessRow
+	}
+	n, err := l.source.Read(p)
+	l.left -= n
+	return n, err
+}
+
+func newRowReader(source io.Reader, comma rune) *rowReader {
+	limit := &rowLimit{source, maxRow}
+	reader := csv.NewReader(limit)
+	reader.Comma = comma
+	reader.FieldsPerRecord = -1
+	return &rowReader{csv: reader, limit: limit}
+}
+
+// next reads the next row. An error names the row; at the end it is io.EOF.
+func (r *rowReader) next() ([]string, error) {
+	row, err := r.csv.Read()
 	var parse *csv.ParseError
 	switch {
 	case err == io.EOF:
 		return nil, err
+	case errors.Is(err, errEndlessRow):
+		return nil, fmt.Errorf("row %d is longer than %d MiB: a quotation mark may open a cell there and is never closed", r.read+1, maxRow>>20)
 	case errors.As(err, &parse):
 		return nil, fmt.Errorf("row %d: a quotation mark opens a cell and is never closed, or stands inside an unquoted cell", parse.StartLine)
 	case err != nil:
 		return nil, fmt.Errorf("reading the text: %w", err)
 	}
-	return row, checkSize(number, len(row))
+	r.read++
+	r.limit.left = maxRow
+	if err := checkSize(r.read, len(row)); err != nil {
+		return nil, err
+	}
+	return row, checkCells(r.read, row)
 }
 
 // separator returns the one among tab, semicolon, comma and bar that splits the
@@ -181,10 +216,10 @@ func trimRows(rows [][]string) [][]string {
 // none of its cells, but perhaps the first, is a number or blank and some cell
 // below one of them is a number, or when no cell of the block is a number and the
 // first row repeats in none below.
-func (s *Sheet) fill(rows [][]string, header *bool) {
-	width := 0
-	for _, row := range rows {
-		width = max(width, len(row))
+func (s *Sheet) fill(rows [][]string, header *bool) error {
+	width := widest(rows)
+	if err := checkArea(len(rows), width); err != nil {
+		return err
 	}
 	switch {
 	case header != nil:
@@ -207,6 +242,7 @@ func (s *Sheet) fill(rows [][]string, header *bool) {
 		}
 		s.Columns[c] = column
 	}
+	return nil
 }
 
 // onlyNames reports whether the rows are a single one that can only be a header.

@@ -30,7 +30,7 @@ func TestWrittenAndReadAgain(t *testing.T) {
 			s := awkward()
 			var file bytes.Buffer
 			require.NoError(t, s.Write(&file, format))
-			sheet, err := Read(file.Bytes(), Options{})
+			sheet, err := Read(t.Context(), file.Bytes(), Options{})
 			require.NoError(t, err)
 			got := sheet.SetOf("awkward")
 			require.Len(t, got.Columns, len(s.Columns))

@@ -1,6 +1,7 @@
 package problem
 
 import (
+	"context"
 	"fmt"
 	"io"
 
@@ -28,9 +29,9 @@ func WriteSet(w io.Writer, given *data.Prepared) error {
 
 // ReadSet reads the data set that a SetFile, a problem file or any file of
 // data.Read holds.
-func ReadSet(file []byte, options data.Options) (*data.Set, *data.Sheet, error) {
+func ReadSet(ctx context.Context, file []byte, options data.Options) (*data.Set, *data.Sheet, error) {
 	if !IsObject(file) {
-		sheet, err := data.Read(file, options)
+		sheet, err := data.Read(ctx, file, options)
 		if err != nil {
 			return nil, nil, err
 		}

@@ -13,12 +13,12 @@ import (
 
 // A data set that is saved as JSON and opened again has the same columns and cells.
 func TestSetFile(t *testing.T) {
-	set, _, err := ReadSet([]byte("berth,minutes,note\nMole,12.5,calm\nQuarry,,\nMole,9,rain\n"), data.Options{})
+	set, _, err := ReadSet(t.Context(), []byte("berth,minutes,note\nMole,12.5,calm\nQuarry,,\nMole,9,rain\n"), data.Options{})
 	require.NoError(t, err)
 	var file strings.Builder
 	require.NoError(t, WriteSet(&file, data.Prepare(set)))
 	assert.Contains(t, file.String(), `"grund": 1`)
-	again, sheet, err := ReadSet([]byte(file.String()), data.Options{})
+	again, sheet, err := ReadSet(t.Context(), []byte(file.String()), data.Options{})
 	require.NoError(t, err)
 	assert.True(t, sheet.Header)
 	require.Equal(t, set.Rows(), again.Rows())
@@ -37,11 +37,11 @@ func TestSetFile(t *testing.T) {
 
 // A problem file holds a data set too: its cases, or its counts as a table.
 func TestReadSetOfAProblem(t *testing.T) {
-	set, _, err := ReadSet([]byte(whole), data.Options{})
+	set, _, err := ReadSet(t.Context(), []byte(whole), data.Options{})
 	require.NoError(t, err)
 	assert.Equal(t, 4, set.Rows())
 
-	set, _, err = ReadSet([]byte(`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","school"],`+
+	set, _, err = ReadSet(t.Context(), []byte(`{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","school"],`+
 		`"columns":["single","month"],"cells":[[3,7],[5,2]]}}}`), data.Options{})
 	require.NoError(t, err)
 	assert.Equal(t, data.FormCounts, set.Form)
@@ -55,14 +55,14 @@ func TestReadSetOfAProblem(t *testing.T) {
 		`{"grund":1`:                "ends in the middle",
 		"":                          "nothing in it",
 	} {
-		_, _, err := ReadSet([]byte(file), data.Options{})
+		_, _, err := ReadSet(t.Context(), []byte(file), data.Options{})
 		assert.ErrorContains(t, err, says, file)
 	}
 }
 
 // A cell that does not fit its column stops the writing, which names it and a way out.
 func TestWriteSetNamesTheCell(t *testing.T) {
-	set, _, err := ReadSet([]byte("minutes\n12.5\n9\n7\n"), data.Options{})
+	set, _, err := ReadSet(t.Context(), []byte("minutes\n12.5\n9\n7\n"), data.Options{})
 	require.NoError(t, err)
 	set.Columns[0].Kind, set.Columns[0].Cells[1] = data.Number, "nine"
 	var file strings.Builder

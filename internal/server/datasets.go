@@ -130,7 +130,7 @@ func (s *server) importDataSet(c *echo.Context) error {
 	if start, _ := body.Peek(1000); problem.IsObject(start) {
 		return s.importSetFile(c, name, body)
 	}
-	stream, err := data.NewStream(name, body, store.BlockRows)
+	stream, err := data.NewStream(ctx, name, body, store.BlockRows)
 	if err != nil {
 		return unprocessable(err)
 	}
@@ -156,7 +156,7 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 	if err := problem.RefuseNUL(file); err != nil {
 		return err
 	}
-	set, _, err := problem.ReadSet(file, data.Options{})
+	set, _, err := problem.ReadSet(c.Request().Context(), file, data.Options{})
 	if err != nil {
 		return unprocessable(err)
 	}

@@ -78,6 +78,7 @@ func readText(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
+	ctx := c.Request().Context()
 	options := data.Options{Table: c.QueryParam("table"), Range: c.QueryParam("range"), Turned: c.QueryParam("turned") == "yes"}
 	if header := c.QueryParam("header"); header != "" {
 		yes := header == "yes"
@@ -86,11 +87,11 @@ func readText(c *echo.Context) error {
 	if separator := []rune(c.QueryParam("separator")); len(separator) == 1 {
 		options.Separator = separator[0]
 	}
-	set, sheet, err := problem.ReadSet(body, options)
+	set, sheet, err := problem.ReadSet(ctx, body, options)
 	if errors.Is(err, data.ErrNoCase) { // names may be all that is pasted
 		names := true
 		options.Header = &names
-		set, sheet, err = problem.ReadSet(body, options)
+		set, sheet, err = problem.ReadSet(ctx, body, options)
 	}
 	if errors.Is(err, data.ErrEmpty) {
 		return writeJSON(c, http.StatusOK, Reading{Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{}}})

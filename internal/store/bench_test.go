@@ -70,7 +70,7 @@ func BenchmarkImport(b *testing.B) {
 		start = time.Now()
 		in, err := os.Open(file)
 		require.NoError(b, err)
-		stream, err := data.NewStream("long", in, BlockRows)
+		stream, err := data.NewStream(b.Context(), "long", in, BlockRows)
 		require.NoError(b, err)
 		d, err := s.ImportDataSet(ctx, Local, stream)
 		require.NoError(b, err)

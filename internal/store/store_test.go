@@ -157,7 +157,7 @@ func TestImport(t *testing.T) {
 	for i := range 300_000 {
 		fmt.Fprintf(&text, "%d,Mole\n", i)
 	}
-	stream, err := data.NewStream("long", strings.NewReader(text.String()+"7,Mole,late\n"), BlockRows)
+	stream, err := data.NewStream(t.Context(), "long", strings.NewReader(text.String()+"7,Mole,late\n"), BlockRows)
 	require.NoError(t, err)
 	kept, err := s.ImportDataSet(ctx, Local, stream)
 	require.NoError(t, err)
@@ -169,7 +169,7 @@ func TestImport(t *testing.T) {
 	assert.Equal(t, "299999", got.Set.Columns[0].Cells[299_999])
 	assert.Equal(t, "late", got.Set.Columns[2].Cells[300_000])
 
-	stream, err = data.NewStream("bad", strings.NewReader(text.String()+"7,\"Mole"), BlockRows)
+	stream, err = data.NewStream(t.Context(), "bad", strings.NewReader(text.String()+"7,\"Mole"), BlockRows)
 	require.NoError(t, err)
 	_, err = s.ImportDataSet(ctx, Local, stream)
 	assert.ErrorContains(t, err, "row 300002")

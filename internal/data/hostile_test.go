@@ -1,0 +1,201 @@
+package data
+
+import (
+	"archive/zip"
+	"bytes"
+	"compress/flate"
+	"context"
+	"fmt"
+	"io"
+	"runtime"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"github.com/xuri/excelize/v2"
+)
+
+// within runs f, and fails if it takes longer or more memory than it should.
+func within(t *testing.T, limit time.Duration, megabytes uint64, f func()) {
+	t.Helper()
+	var before, after runtime.MemStats
+	runtime.ReadMemStats(&before)
+	began := time.Now()
+	f()
+	took := time.Since(began)
+	runtime.ReadMemStats(&after)
+	assert.Less(t, took, limit)
+	assert.Less(t, (after.TotalAlloc-before.TotalAlloc)>>20, megabytes, "MiB")
+}
+
+const odsCell = `<table:table-cell office:value="1"%s/>`
+
+// strayODS has a small table, and a cell far down and to the right.
+func strayODS() string {
+	row := "<table:table-row>" + fmt.Sprintf(odsCell, "") + fmt.Sprintf(odsCell, "") + "</table:table-row>"
+	return "<table:table>" + row + row + row + `<table:table-row table:number-rows-repeated="1048000"/>` +
+		`<table:table-row><table:table-cell table:number-columns-repeated="1990"/>` + fmt.Sprintf(odsCell, "") +
+		"</table:table-row></table:table>"
+}
+
+func TestTablesOfTooMuchAreRefusedBeforeTheyAreRead(t *testing.T) {
+	ctx := t.Context()
+	repeated := func(rows, columns int) []byte {
+		return archive(t, ods(fmt.Sprintf(`<table:table><table:table-row table:number-rows-repeated="%d">`+odsCell+
+			`</table:table-row></table:table>`, rows, fmt.Sprintf(` table:number-columns-repeated="%d"`, columns))))
+	}
+	for name, c := range map[string]struct {
+		file    []byte
+		options Options
+		says    string
+	}{
+		"rows times columns":         {repeated(4_900_000, 2000), Options{}, "9800000000 cells"},
+		"more rows than can be kept": {repeated(2_000_000_000, 1), Options{}, "more than the 5000000 rows"},
+		"repeats that overflow":      {repeated(1, 1<<62), Options{}, "row 1 has"},
+		"a cell far out":             {archive(t, ods(strayODS())), Options{}, "2086575964 cells"},
+		"lists without end":   {[]byte("[" + strings.Repeat("[],", MaxRows) + "[]]"), Options{}, "more than the 5000000 rows"},
+		"a list that goes on": {[]byte(`[[1,2],[3,4]] 5`), Options{}, "something follows"},
+		"a long cell":         {[]byte("note,minutes\nfog,12\n" + strings.Repeat("ø", MaxCell+1) + ",9\n"), Options{}, "row 3, column 1 holds a text of 32768"},
+		"a long cell in JSON": {[]byte(`[["` + strings.Repeat("x", MaxCell+1) + `"]]`), Options{}, "row 1, column 1 holds a text of 32768"},
+		"turned too wide":     {[]byte(strings.Repeat("1,2\n", 3000)), Options{Turned: true}, "3000 columns"},
+		"a range that is none": {[]byte("1,2"), Options{Range: "B99999999999999999999"}, "not understood"},
+	} {
+		within(t, 5*time.Second, 1000, func() {
+			_, err := Read(ctx, c.file, c.options)
+			assert.ErrorContains(t, err, c.says, name)
+		})
+	}
+}
+
+func TestOnlyTheTableThatIsReadTakesMemory(t *testing.T) {
+	long := `<table:table table:name="long"><table:table-row table:number-rows-repeated="4900000">` + fmt.Sprintf(odsCell, "") +
+		fmt.Sprintf(odsCell, "") + `</table:table-row></table:table>`
+	short := `<table:table table:name="short"><table:table-row>` + fmt.Sprintf(odsCell, "") + `</table:table-row></table:table>`
+	file := archive(t, ods(short+strings.Repeat(long, 50)))
+	within(t, 2*time.Second, 50, func() {
+		sheet, err := Read(t.Context(), file, Options{})
+		require.NoError(t, err)
+		assert.Equal(t, []any{"short", 51}, []any{sheet.Table, len(sheet.Tables)})
+	})
+}
+
+func TestAPartOfAnEndlessTableCanBeRead(t *testing.T) {
+	within(t, 5*time.Second, 100, func() {
+		sheet, err := Read(t.Context(), archive(t, ods(strayODS())), Options{Range: "A1:B3"})
+		require.NoError(t, err)
+		assert.Equal(t, [][]string{{"1", "1", "1"}, {"1", "1", "1"}}, sheet.Columns)
+	})
+}
+
+func TestASheetWithAStrayCell(t *testing.T) {
+	book := excelize.NewFile()
+	for cell, value := range map[string]any{"A1": "berth", "B1": "minutes", "A2": "Mole", "B2": 12.5, "A3": "Quarry", "B3": 13} {
+		require.NoError(t, book.SetCellValue("Sheet1", cell, value))
+	}
+	style, err := book.NewStyle(&excelize.Style{Font: &excelize.Font{Bold: true}})
+	require.NoError(t, err)
+	require.NoError(t, book.SetCellStyle("Sheet1", "XFD3", "XFD3", style)) // nothing stands there
+	var file bytes.Buffer
+	require.NoError(t, book.Write(&file))
+	sheet, err := Read(t.Context(), file.Bytes(), Options{})
+	require.NoError(t, err)
+	assert.Equal(t, "berth: ‘Mole’ ‘Quarry’; minutes: 12.5 13", written(t, sheet))
+
+	require.NoError(t, book.SetCellValue("Sheet1", "XFD1048576", "x"))
+	file.Reset()
+	require.NoError(t, book.Write(&file))
+	within(t, 10*time.Second, 1000, func() {
+		_, err = Read(t.Context(), file.Bytes(), Options{})
+		assert.ErrorContains(t, err, "row 1048576 has 16384 columns")
+		sheet, err = Read(t.Context(), file.Bytes(), Options{Range: "A1:B3"})
+		require.NoError(t, err)
+		assert.Equal(t, "berth: ‘Mole’ ‘Quarry’; minutes: 12.5 13", written(t, sheet))
+	})
+}
+
+// The directory of an archive may say that a member is small when it is not.
+func TestAnArchiveThatLiesAboutItsSize(t *testing.T) {
+	var packed bytes.Buffer
+	deflate, err := flate.NewWriter(&packed, flate.BestCompression)
+	require.NoError(t, err)
+	_, err = io.CopyN(deflate, zeros{}, 600<<20)
+	require.NoError(t, err)
+	require.NoError(t, deflate.Close())
+	var file bytes.Buffer
+	out := zip.NewWriter(&file)
+	for _, name := range []string{"xl/workbook.xml", "content.xml"} {
+		member, err := out.CreateRaw(&zip.FileHeader{
+			Name: name, Method: zip.Deflate, CompressedSize64: uint64(packed.Len()), UncompressedSize64: 1000,
+		})
+		require.NoError(t, err)
+		_, err = member.Write(packed.Bytes())
+		require.NoError(t, err)
+	}
+	require.NoError(t, out.Close())
+	within(t, time.Second, 50, func() {
+		_, err = Read(t.Context(), file.Bytes(), Options{})
+		assert.ErrorContains(t, err, "damaged")
+	})
+}
+
+// zeros reads as blanks without an end.
+type zeros struct{}
+
+func (zeros) Read(p []byte) (int, error) {
+	for i := range p {
+		p[i] = ' '
+	}
+	return len(p), nil
+}
+
+func TestReadingEndsWithItsContext(t *testing.T) {
+	ctx, cancel := context.WithCancel(t.Context())
+	cancel()
+	row := "<table:table-row>" + fmt.Sprintf(odsCell, "") + "</table:table-row>"
+	for name, file := range map[string][]byte{
+		"ODS":  archive(t, ods("<table:table>"+strings.Repeat(row, 3000)+"</table:table>")),
+		"XLSX": book(t, map[string][][]any{"log": {{"berth", "minutes"}, {"Mole", 12}}}, "log"),
+	} {
+		_, err := Read(ctx, file, Options{})
+		assert.ErrorIs(t, err, context.Canceled, name)
+	}
+}
+
+// A quotation mark that is never closed makes one cell of the rest of a file, however long.
+func TestARowWithoutAnEnd(t *testing.T) {
+	text := io.MultiReader(strings.NewReader("berth,minutes\nMole,12\n"), strings.NewReader(strings.Repeat("Mole,12\n", 200_000)),
+		strings.NewReader(`"`), zeros{})
+	within(t, 10*time.Second, 1000, func() {
+		stream, err := NewStream(t.Context(), "berths", text, 4096)
+		require.NoError(t, err)
+		for err == nil {
+			_, err = stream.Next()
+		}
+		assert.ErrorContains(t, err, "row 200003 is longer than 64 MiB")
+	})
+}
+
+func TestAStreamOfTooManyCells(t *testing.T) {
+	row := strings.TrimSuffix(strings.Repeat("1,", 1000), ",") + "\n"
+	var source repeated = []byte(row)
+	stream, err := NewStream(t.Context(), "wide", &source, 4096)
+	require.NoError(t, err)
+	rows := 0
+	for err == nil {
+		_, err = stream.Next()
+		rows = stream.Rows()
+	}
+	assert.ErrorContains(t, err, "more than the 20000000")
+	assert.LessOrEqual(t, rows, MaxCells/1000)
+}
+
+// repeated reads as the same text again and again.
+type repeated []byte
+
+func (r *repeated) Read(p []byte) (int, error) {
+	n := copy(p, *r)
+	*r = append((*r)[n:], (*r)[:n]...)
+	return n, nil
+}
