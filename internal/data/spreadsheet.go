@@ -57,7 +57,7 @@ func readSpreadsheet(ctx context.Context, file []byte, options Options, sheet *S
 	}
 	switch {
 	case xlsx:
-		return readXLSX(ctx, file, options.Table, part, sheet)
+		return readXLSX(ctx, archive, file, options.Table, part, sheet)
 	case content != nil:
 		return readODS(ctx, content, options.Table, part, sheet)
 	}
@@ -80,17 +80,21 @@ func checkSizes(archive *zip.Reader) error {
 	return nil
 }
 
-func readXLSX(ctx context.Context, file []byte, table string, part cellRange, sheet *Sheet) ([][]string, error) {
+func readXLSX(
+	ctx context.Context, archive *zip.Reader, file []byte, table string, part cellRange, sheet *Sheet,
+) ([][]string, error) {
 	book, err := excelize.OpenReader(bytes.NewReader(file),
 		excelize.Options{RawCellValue: true, UnzipSizeLimit: maxUnpacked, UnzipXMLSizeLimit: 64 << 20})
 	if err != nil {
 		return nil, fmt.Errorf("the XLSX file cannot be read: %w", err)
 	}
 	defer book.Close()
-	return pickTable(book.GetSheetList(), table, sheet, func(name string) ([][]string, error) { return xlsxTable(ctx, book, name, part) })
+	return pickTable(book.GetSheetList(), table, sheet, func(name string) ([][]string, error) {
+		return xlsxTable(ctx, archive, book, name, part)
+	})
 }
 
-func xlsxTable(ctx context.Context, book *excelize.File, name string, part cellRange) ([][]string, error) {
+func xlsxTable(ctx context.Context, archive *zip.Reader, book *excelize.File, name string, part cellRange) ([][]string, error) {
 	rows, err := book.Rows(name)
 	if err != nil {
 		return nil, fmt.Errorf("sheet “%s” cannot be read: %w", name, err)
@@ -106,13 +110,13 @@ func xlsxTable(ctx context.Context, book *excelize.File, name string, part cellR
 			return nil, err
 		}
 	}
-	return out.rows, writeDates(book, name, out.rows)
+	return out.rows, writeDates(archive, book, name, out.rows)
 }
 
 // writeDates writes the days and times of a table, which XLSX keeps as numbers that
 // only their style tells from others, as ISO 8601 has them. A column is one of dates
 // where one of its first cells has such a style.
-func writeDates(book *excelize.File, name string, rows [][]string) error {
+func writeDates(archive *zip.Reader, book *excelize.File, name string, rows [][]string) error {
 	styles := dateStyles(book)
 	if len(styles) == 0 {
 		return nil
@@ -122,19 +126,9 @@ func writeDates(book *excelize.File, name string, rows [][]string) error {
 		return fmt.Errorf("reading the properties of the workbook: %w", err)
 	}
 	from1904 := props.Date1904 != nil && *props.Date1904
-	dates := map[int]bool{}
-	for r, row := range rows[:min(len(rows), 50)] {
-		for c := range row {
-			cell, err := excelize.CoordinatesToCellName(c+1, r+1)
-			if err != nil {
-				return err
-			}
-			style, err := book.GetCellStyle(name, cell)
-			if err != nil {
-				return fmt.Errorf("sheet “%s”, cell %s: %w", name, cell, err)
-			}
-			dates[c] = dates[c] || styles[style] && row[c] != ""
-		}
+	dates, err := dateColumns(archive, name, styles)
+	if err != nil {
+		return fmt.Errorf("sheet “%s”: %w", name, err)
 	}
 	for _, row := range rows {
 		for c := range row {
@@ -144,6 +138,79 @@ func writeDates(book *excelize.File, name string, rows [][]string) error {
 		}
 	}
 	return nil
+}
+
+// dateColumns returns the columns of a sheet, from 0, with a cell of one of the styles in the first
+// rows. The library tells a cell's style only once it holds all of the sheet.
+func dateColumns(archive *zip.Reader, name string, styles map[int]bool) (map[int]bool, error) {
+	dates := map[int]bool{}
+	path, err := sheetPath(archive, name)
+	if err != nil || path == "" {
+		return dates, err
+	}
+	const first = 50
+	rows := 0
+	err = eachElement(archive, path, func(element xml.StartElement) (more bool) {
+		switch element.Name.Local {
+		case "row":
+			rows++
+		case "c":
+			style, err := strconv.Atoi(attribute(element, "s"))
+			column, _, place := excelize.CellNameToCoordinates(attribute(element, "r"))
+			if err == nil && place == nil && styles[style] {
+				dates[column-1] = true
+			}
+		}
+		return rows <= first
+	})
+	return dates, err
+}
+
+// sheetPath returns the member of an archive that holds a sheet, "" where there is none (ECMA-376,
+// part 1, 18.2.19, and part 2, 9.3).
+func sheetPath(archive *zip.Reader, name string) (path string, err error) {
+	id := ""
+	err = eachElement(archive, "xl/workbook.xml", func(element xml.StartElement) (more bool) {
+		if element.Name.Local == "sheet" && attribute(element, "name") == name {
+			id = attribute(element, "id")
+		}
+		return id == ""
+	})
+	if err != nil || id == "" {
+		return "", err
+	}
+	err = eachElement(archive, "xl/_rels/workbook.xml.rels", func(element xml.StartElement) (more bool) {
+		if element.Name.Local == "Relationship" && attribute(element, "Id") == id {
+			path = attribute(element, "Target")
+		}
+		return path == ""
+	})
+	if absolute, ok := strings.CutPrefix(path, "/"); ok {
+		return absolute, err
+	}
+	return "xl/" + path, err
+}
+
+// eachElement calls visit for each element of an XML member, as long as it wants more.
+func eachElement(archive *zip.Reader, member string, visit func(xml.StartElement) (more bool)) error {
+	file, err := archive.Open(member)
+	if err != nil {
+		return nil // nothing is said there
+	}
+	defer file.Close()
+	decoder := xml.NewDecoder(file)
+	for {
+		token, err := decoder.Token()
+		switch {
+		case err == io.EOF:
+			return nil
+		case err != nil:
+			return fmt.Errorf("“%s” is damaged: %w", member, err)
+		}
+		if start, ok := token.(xml.StartElement); ok && !visit(start) {
+			return nil
+		}
+	}
 }
 
 // dateStyles returns the styles of a workbook that show numbers as days or times
