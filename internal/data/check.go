@@ -8,6 +8,7 @@ import (
 	"unicode"
 
 	"grund/internal/stats"
+	"grund/internal/words"
 )
 
 // A Profile is a column at a glance: what it holds, in a picture small enough for
@@ -46,6 +47,8 @@ const (
 	mostBars   = 14 // in a header's picture
 	mostLevels = 50 // that a profile lists
 	mostOdd    = 30 // that a profile lists
+	// mostCellShown is how many characters of an odd cell are shown.
+	mostCellShown = 200
 )
 
 // Profiles returns the profile of each column. Derived columns must have their
@@ -53,6 +56,7 @@ const (
 func (s *Set) Profiles() []Profile {
 	n := s.Rows()
 	out := make([]Profile, len(s.Columns))
+	room := mostProfiled / max(1, len(s.Columns))
 	for i, c := range s.Columns {
 		if s.Form == FormGroups && c.Kind == Undecided {
 			number := *c
@@ -60,8 +64,29 @@ func (s *Set) Profiles() []Profile {
 			c = &number
 		}
 		out[i] = c.Profile(n)
+		out[i].shorten(room)
 	}
 	return out
+}
+
+// mostProfiled is about how many characters the profiles of a data set may have together.
+const mostProfiled = 5_000_000
+
+// shorten drops the last levels and oddities, so that the profile has no more than that many
+// characters.
+func (p *Profile) shorten(room int) {
+	for i, level := range p.Levels {
+		if room -= len(level.Code) + len(level.Name); room < 0 {
+			p.Levels = p.Levels[:i]
+			break
+		}
+	}
+	for i, odd := range p.Odd {
+		if room -= len(odd.Cell) + len(odd.Says); room < 0 {
+			p.Odd = p.Odd[:i]
+			break
+		}
+	}
 }
 
 // Profile describes the first n cells of a column.
@@ -89,7 +114,7 @@ func (c *Column) Profile(n int) Profile {
 
 func (p *Profile) odd(row int, cell, says string) {
 	if len(p.Odd) < mostOdd {
-		p.Odd = append(p.Odd, Oddity{row, cell, says})
+		p.Odd = append(p.Odd, Oddity{row, cutText(cell, mostCellShown), says})
 	}
 }
 
@@ -163,7 +188,7 @@ func (p *Profile) category(c *Column, v *Variable) {
 			if count > 1 {
 				again := slices.Index(v.Codes[first[level]+1:], level) + first[level] + 1
 				p.odd(again, v.Levels[level].Code, fmt.Sprintf("“%s” stands in %d rows, first in row %d; an identifier names one case",
-					v.Levels[level].Code, count, first[level]+1))
+					words.Shorten(v.Levels[level].Code), count, first[level]+1))
 			}
 		}
 		return
@@ -193,8 +218,8 @@ func (p *Profile) category(c *Column, v *Variable) {
 			}
 		}
 	}
-	if len(v.Levels) > 500 {
-		return // too many to be categories that somebody typed
+	if len(v.Levels) > 500 || slices.ContainsFunc(v.Levels, func(l Level) bool { return len(l.Code) > MaxName }) {
+		return // too many, or too long, to be categories that somebody typed
 	}
 	for a := range v.Levels {
 		for b := range v.Levels {
@@ -202,9 +227,11 @@ func (p *Profile) category(c *Column, v *Variable) {
 				continue
 			}
 			if spelt(v.Levels[a].Code) == spelt(v.Levels[b].Code) {
-				p.odd(first[a], v.Levels[a].Code, fmt.Sprintf("“%s” and “%s” may be one name spelt two ways", v.Levels[a].Code, v.Levels[b].Code))
+				p.odd(first[a], v.Levels[a].Code, fmt.Sprintf("“%s” and “%s” may be one name spelt two ways", words.Shorten(v.Levels[a].Code),
+					words.Shorten(v.Levels[b].Code)))
 			} else if counts[a] <= 2 && counts[b] >= 4*counts[a] && oneSlip(v.Levels[a].Code, v.Levels[b].Code) {
-				p.odd(first[a], v.Levels[a].Code, fmt.Sprintf("“%s” differs by one letter from “%s”: a slip?", v.Levels[a].Code, v.Levels[b].Code))
+				p.odd(first[a], v.Levels[a].Code, fmt.Sprintf("“%s” differs by one letter from “%s”: a slip?", words.Shorten(v.Levels[a].Code),
+					words.Shorten(v.Levels[b].Code)))
 			}
 		}
 	}

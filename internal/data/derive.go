@@ -5,47 +5,108 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"grund/internal/words"
+)
+
+// How much may be derived in a data set.
+const (
+	MaxDerived = 200         // columns
+	mostWork   = 500_000_000 // steps of formulas, over all rows: a few seconds
+	mostMade   = 200_000_000 // bytes of text in derived cells, all together
 )
 
 // Derive fills the cells of derived columns from those that they follow from, in
 // an order in which every source comes first. What cannot be derived is blank,
 // with a mistake that says why.
 func (s *Set) Derive() []Mistake {
-	var mistakes []Mistake
-	n := s.Rows()
-	done := map[*Column]bool{}
+	d := newDerivation(s)
 	for {
-		var waiting []int
-		progress := false
+		waiting, progress := []int{}, false
 		for i, c := range s.Columns {
-			if !c.Derived() || done[c] {
+			if !c.Derived() || d.done[c] {
 				continue
 			}
-			if ready, missing := s.sourcesReady(c, done); missing == "" && !ready {
+			if !d.ready(c) {
 				waiting = append(waiting, i)
 				continue
 			}
-			cells, err := s.derive(c, n)
-			if err != nil {
-				cells = make([]string, n)
-				mistakes = append(mistakes, Mistake{i, -1, c.recipe(), err.Error(), ""})
-			}
-			c.Cells = cells
-			done[c] = true
+			d.fill(i)
 			progress = true
 		}
 		if len(waiting) == 0 {
-			return mistakes
+			return d.mistakes
 		}
 		if !progress {
 			for _, i := range waiting {
-				s.Columns[i].Cells = make([]string, n)
-				mistakes = append(mistakes, Mistake{i, -1, s.Columns[i].recipe(), fmt.Sprintf("“%s” follows from itself", s.Columns[i].Name),
-					"derive it from other columns"})
+				d.leaveBlank(i, fmt.Sprintf("“%s” follows from itself", s.Columns[i].Name), "derive it from other columns")
 			}
-			return mistakes
+			return d.mistakes
 		}
 	}
+}
+
+// A derivation is how far the columns of a data set are derived.
+type derivation struct {
+	set      *Set
+	rows     int
+	sources  map[*Column][]*Column // that there are
+	done     map[*Column]bool
+	work     int // steps of formulas so far
+	made     int // bytes so far
+	mistakes []Mistake
+}
+
+func newDerivation(s *Set) *derivation {
+	d := &derivation{set: s, rows: s.Rows(), sources: map[*Column][]*Column{}, done: map[*Column]bool{}}
+	byName := map[string]*Column{}
+	for _, c := range slices.Backward(s.Columns) {
+		byName[strings.TrimSpace(c.Name)] = c
+	}
+	for _, c := range s.Columns {
+		for _, name := range s.sources(c) {
+			if source := byName[name]; source != nil {
+				d.sources[c] = append(d.sources[c], source)
+			}
+		}
+	}
+	return d
+}
+
+// ready reports whether the cells of all columns that c follows from are there.
+func (d *derivation) ready(c *Column) bool {
+	return !slices.ContainsFunc(d.sources[c], func(source *Column) bool { return source.Derived() && !d.done[source] })
+}
+
+// fill fills a column whose sources are there.
+func (d *derivation) fill(i int) {
+	c := d.set.Columns[i]
+	d.done[c] = true
+	if len(d.done) > MaxDerived {
+		d.leaveBlank(i, fmt.Sprintf("more than %d columns are derived", MaxDerived), "keep the values of some as plain cells")
+		return
+	}
+	cells, work, err := d.set.derive(c, d.rows, mostWork-d.work)
+	if err != nil {
+		d.leaveBlank(i, err.Error(), "")
+		return
+	}
+	d.work += work
+	for _, cell := range cells {
+		d.made += len(cell)
+	}
+	if d.made > mostMade {
+		d.leaveBlank(i, fmt.Sprintf("the derived columns together hold more than %d MB of text", mostMade/1_000_000),
+			"derive shorter texts")
+		return
+	}
+	c.Cells = cells
+}
+
+func (d *derivation) leaveBlank(i int, says, instead string) {
+	c := d.set.Columns[i]
+	c.Cells = make([]string, d.rows)
+	d.mistakes = append(d.mistakes, Mistake{i, -1, c.recipe(), says, instead})
 }
 
 // recipe names the field that says how the column is derived.
@@ -54,21 +115,6 @@ func (c *Column) recipe() string {
 		return "recode"
 	}
 	return "formula"
-}
-
-// sourcesReady reports whether the cells of all columns that c follows from are
-// there. missing names one that does not exist.
-func (s *Set) sourcesReady(c *Column, done map[*Column]bool) (ready bool, missing string) {
-	for _, name := range s.sources(c) {
-		source := s.Find(name)
-		if source == nil {
-			return false, name
-		}
-		if source.Derived() && !done[source] {
-			return false, ""
-		}
-	}
-	return true, ""
 }
 
 // sources returns the names of the columns that c follows from; none where it was
@@ -124,21 +170,31 @@ func (s *Set) names(but *Column) []string {
 
 // Preview returns the cells that a derived column would have, which need not be
 // among the columns. The others must have theirs.
-func (s *Set) Preview(c *Column) ([]string, error) { return s.derive(c, s.Rows()) }
+func (s *Set) Preview(c *Column) ([]string, error) {
+	cells, _, err := s.derive(c, s.Rows(), mostWork)
+	return cells, err
+}
 
-func (s *Set) derive(c *Column, n int) ([]string, error) {
+// derive returns the first n cells of a column, and how many steps they took; more than the most
+// are refused before they are taken.
+func (s *Set) derive(c *Column, n, most int) (cells []string, work int, err error) {
 	if c.Recode != nil {
 		source := s.Find(c.Recode.From)
 		if source == nil {
-			return nil, fmt.Errorf("there is no column “%s” to recode", c.Recode.From)
+			return nil, 0, fmt.Errorf("there is no column “%s” to recode", words.Shorten(c.Recode.From))
 		}
-		return c.Recode.Cells(source, n)
+		cells, err = c.Recode.Cells(source, n)
+		return cells, n, err
 	}
 	f, err := s.Compile(c.Formula)
 	if err != nil {
-		return nil, err
+		return nil, 0, err
 	}
-	return f.Cells()
+	if work = f.nodes * n; work > most {
+		return nil, 0, fmt.Errorf("the formulas take too long for %d rows; keep the values of some derived columns as plain cells", n)
+	}
+	cells, err = f.Cells()
+	return cells, work, err
 }
 
 // Where returns the cases, from 0, for which a condition holds.
@@ -165,8 +221,14 @@ type Class struct {
 	Name  string   `json:"name"`
 }
 
+// mostRecoded is how many values or classes a recoding may name.
+const mostRecoded = 2_000
+
 // Check returns an error that says what is wrong with the recoding.
 func (r *Recode) Check() error {
+	if n := len(r.Values) + len(r.Classes); n > mostRecoded {
+		return fmt.Errorf("a recoding of %d values or classes is too much; keep to %d", n, mostRecoded)
+	}
 	if (r.Values == nil) == (r.Classes == nil) {
 		return fmt.Errorf("a recoding gives either names for values or classes of numbers")
 	}

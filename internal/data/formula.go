@@ -5,9 +5,11 @@ import (
 	"math"
 	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"github.com/expr-lang/expr"
 	"github.com/expr-lang/expr/ast"
+	"github.com/expr-lang/expr/conf"
 	"github.com/expr-lang/expr/parser"
 	"github.com/expr-lang/expr/vm"
 )
@@ -21,6 +23,7 @@ type Formula struct {
 	program *vm.Program
 	inputs  []formulaInput
 	rows    int
+	nodes   int  // how many numbers, names, signs and functions it has
 	exact   bool // only sums, differences and products: decimals in, decimals out
 }
 
@@ -65,19 +68,39 @@ func FormulaFunctions() []string {
 	return names
 }
 
+// How long a formula may be.
+const (
+	MaxFormula = 2_000 // characters
+	mostNodes  = 500   // numbers, names, signs and functions
+)
+
 // Compile makes a formula ready for the columns of the data set. Derived columns
 // must have their cells already. The error is a *FormulaError.
 func (s *Set) Compile(text string) (*Formula, error) {
-	r := rewrite(text, s.names(nil))
-	fail := func(err error) error { return r.explain(err, s.names(nil)) }
 	if strings.TrimSpace(text) == "" {
 		return nil, &FormulaError{0, "the formula is empty"}
 	}
-	tree, err := parser.Parse(r.text)
+	if n := utf8.RuneCountInString(text); n > MaxFormula {
+		return nil, &FormulaError{MaxFormula, fmt.Sprintf("the formula has %d characters; keep to %d, and derive a column on the way", n,
+			MaxFormula)}
+	}
+	r := rewrite(text, s.names(nil))
+	fail := func(err error) error { return r.explain(err, s.names(nil)) }
+	if strings.Contains(strings.ReplaceAll(r.signs, "||", ""), "|") { // hands a value to a function, elsewhere
+		return nil, &FormulaError{0, "“|” has no meaning in a formula"}
+	}
+	reading := conf.CreateNew()
+	reading.DisableIfOperator, reading.MaxNodes = true, 0
+	tree, err := parser.ParseWithConfig(r.text, reading)
 	if err != nil {
 		return nil, fail(err)
 	}
-	f := &Formula{rows: s.Rows()}
+	language := &plainLanguage{rewritten: r}
+	language.check(tree.Node)
+	if language.err != nil {
+		return nil, language.err
+	}
+	f := &Formula{rows: s.Rows(), nodes: language.nodes}
 	for at, name := range r.used {
 		c := s.Find(name)
 		v, _ := c.variable(f.rows)
@@ -172,6 +195,9 @@ func (f *Formula) values() ([]any, error) {
 	return out, nil
 }
 
+// mostText is how many bytes of text the cells of a derived column may hold.
+const mostText = 50_000_000
+
 // Cells returns the formula's value for each case as a cell: a number, a text, yes
 // or no; blank where something is missing or a number does not exist, as the
 // logarithm of zero.
@@ -181,12 +207,19 @@ func (f *Formula) Cells() ([]string, error) {
 		return nil, err
 	}
 	cells := make([]string, len(values))
-	numbers, others := 0, 0
+	numbers, others, texts := 0, 0, 0
 	for i, value := range values {
 		switch value := value.(type) {
 		case nil:
 			continue
 		case string:
+			if utf8.RuneCountInString(value) > MaxCell {
+				return nil, &FormulaError{0, fmt.Sprintf("row %d would hold a text of %d characters, more than the %d that a cell may have", i+1,
+					utf8.RuneCountInString(value), MaxCell)}
+			}
+			if texts += len(value); texts > mostText {
+				return nil, &FormulaError{0, fmt.Sprintf("the formula makes more than %d MB of text", mostText/1_000_000)}
+			}
 			cells[i] = value
 			others++
 		case bool:
@@ -247,6 +280,61 @@ func (f *Formula) True() ([]int, error) {
 		}
 	}
 	return cases, nil
+}
+
+// plainLanguage refuses what is not part of formulas, though the package that reads them knows it:
+// numbers, texts, columns, + − * / % ^, comparisons, and, or, not, ? : and functions are.
+type plainLanguage struct {
+	rewritten rewritten
+	nodes     int
+	err       error
+}
+
+// operators are those that stand between two values.
+var operators = []string{"+", "-", "*", "/", "%", "^", "**", "==", "!=", "<", "<=", ">", ">=", "and", "&&", "or", "||"}
+
+func (l *plainLanguage) check(node ast.Node) {
+	if l.nodes++; l.err != nil {
+		return
+	}
+	at := l.rewritten.place(node.Location().From)
+	if l.nodes > mostNodes {
+		l.err = &FormulaError{at, fmt.Sprintf("the formula has more than %d numbers, names and signs; derive a column on the way", mostNodes)}
+		return
+	}
+	var inside []ast.Node
+	switch n := node.(type) {
+	case *ast.IntegerNode, *ast.FloatNode, *ast.StringNode, *ast.BoolNode:
+	case *ast.IdentifierNode:
+		if strings.HasPrefix(n.Value, "$") {
+			l.err = &FormulaError{at, "this has no meaning in a formula"}
+		}
+	case *ast.UnaryNode:
+		inside = []ast.Node{n.Node}
+	case *ast.BinaryNode:
+		if !slices.Contains(operators, n.Operator) {
+			l.err = &FormulaError{at, fmt.Sprintf("“%s” has no meaning in a formula", n.Operator)}
+			return
+		}
+		inside = []ast.Node{n.Left, n.Right}
+	case *ast.ConditionalNode:
+		inside = []ast.Node{n.Cond, n.Exp1, n.Exp2}
+	case *ast.BuiltinNode:
+		if columnFunctions[n.Name] != nil || caseFunctions[n.Name] != nil { // the lifter refuses the others
+			inside = n.Arguments
+		}
+	case *ast.CallNode:
+		if _, named := n.Callee.(*ast.IdentifierNode); !named {
+			l.err = &FormulaError{at, "this has no meaning in a formula"}
+			return
+		}
+		inside = n.Arguments
+	default:
+		l.err = &FormulaError{at, "this has no meaning in a formula: there are columns, numbers, words in quotation marks, signs and functions"}
+	}
+	for _, node := range inside {
+		l.check(node)
+	}
 }
 
 // isExact reports whether nothing but columns of numbers and their sums, differences

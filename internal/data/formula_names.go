@@ -4,8 +4,11 @@ import (
 	"errors"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 	"unicode"
+
+	"grund/internal/words"
 
 	"github.com/expr-lang/expr/file"
 )
@@ -13,6 +16,7 @@ import (
 // rewritten is a formula in which columns have names that a parser takes.
 type rewritten struct {
 	text    string
+	signs   string         // what stands neither in quotation marks nor in the name of a column
 	used    []string       // the columns that it names
 	aliases map[string]int // place in used
 	starts  []int          // for each character of text, its place in the formula
@@ -26,8 +30,15 @@ func wordPart(c rune) bool { return unicode.IsLetter(c) || unicode.IsDigit(c) ||
 // ends, text in quotation marks, where no column is named. Where several names fit,
 // the longest is meant.
 func scan(formula string, names []string, name func(name string, at int), other func(c rune, at int, quoted bool)) {
-	names = slices.Clone(names)
-	slices.SortFunc(names, func(a, b string) int { return len(b) - len(a) })
+	byFirst := map[rune][][]rune{} // the names by their first character, the longest first
+	for _, name := range names {
+		if runes := []rune(name); len(runes) > 0 {
+			byFirst[runes[0]] = append(byFirst[runes[0]], runes)
+		}
+	}
+	for _, names := range byFirst {
+		slices.SortStableFunc(names, func(a, b []rune) int { return len(b) - len(a) })
+	}
 	runes := []rune(formula)
 	closing := map[rune]rune{'"': '"', '\'': '\'', '`': '`', '“': '”'}
 	var quote rune // that ends the text in hand
@@ -45,10 +56,9 @@ func scan(formula string, names []string, name func(name string, at int), other 
 			other(c, i, true)
 			continue
 		case i == 0 || !wordPart(runes[i-1]):
-			if found := longestName(runes[i:], names); found != "" {
-				length := len([]rune(found))
-				name(found, i)
-				i += length - 1
+			if found := longestName(runes[i:], byFirst[c]); found != nil {
+				name(string(found), i)
+				i += len(found) - 1
 				continue
 			}
 		}
@@ -59,7 +69,7 @@ func scan(formula string, names []string, name func(name string, at int), other 
 // rewrite gives each column that a formula names an alias.
 func rewrite(formula string, names []string) rewritten {
 	r := rewritten{aliases: map[string]int{}}
-	var out strings.Builder
+	var out, signs strings.Builder
 	emit := func(text string, at int) {
 		out.WriteString(text)
 		for range []rune(text) {
@@ -81,6 +91,8 @@ func rewrite(formula string, names []string) rewritten {
 		case c == '“' || c == '”':
 			text = `"`
 		case quoted:
+			emit(text, at)
+			return
 		case c == '−' || c == '–':
 			text = "-"
 		case c == '×':
@@ -88,10 +100,11 @@ func rewrite(formula string, names []string) rewritten {
 		case c == '÷':
 			text = "/"
 		}
+		signs.WriteString(text)
 		emit(text, at)
 	})
 	r.starts = append(r.starts, len([]rune(formula)))
-	r.text = out.String()
+	r.text, r.signs = out.String(), signs.String()
 	return r
 }
 
@@ -110,22 +123,24 @@ func RenameIn(formula string, names []string, renamed map[string]string) string 
 
 // longestName returns the longest of the names, which come in that order, with
 // which the text begins as a whole word. A name before a bracket is a function's.
-func longestName(text []rune, names []string) string {
+func longestName(text []rune, names [][]rune) []rune {
 	for _, name := range names {
-		n := len([]rune(name))
-		if len(text) < n || string(text[:n]) != name {
+		n := len(name)
+		if len(text) < n || !slices.Equal(text[:n], name) {
 			continue
 		}
 		if n < len(text) && wordPart(text[n]) && wordPart(text[n-1]) {
 			continue
 		}
-		rest := strings.TrimSpace(string(text[n:]))
-		if strings.HasPrefix(rest, "(") && (caseFunctions[name] != nil || columnFunctions[name] != nil) {
-			continue
+		called := string(name)
+		if caseFunctions[called] != nil || columnFunctions[called] != nil {
+			if rest := strings.TrimSpace(string(text[n:])); strings.HasPrefix(rest, "(") {
+				continue
+			}
 		}
 		return name
 	}
-	return ""
+	return nil
 }
 
 // place returns where a character of the rewritten text stands in the formula.
@@ -150,7 +165,7 @@ func (r *rewritten) explain(err error, names []string) error {
 	switch {
 	case strings.HasPrefix(says, "unknown name"):
 		word := strings.TrimSpace(strings.TrimPrefix(says, "unknown name"))
-		return &FormulaError{at, fmt.Sprintf("there is no column “%s”; the columns are “%s”", word, strings.Join(names, "”, “"))}
+		return &FormulaError{at, fmt.Sprintf("there is no column “%s”; the columns are %s", words.Shorten(word), words.Quoted(names, "and"))}
 	case strings.Contains(says, "EOF"):
 		return &FormulaError{r.starts[len(r.starts)-1], "the formula ends too early"}
 	case strings.HasPrefix(says, "unexpected token"):
@@ -158,10 +173,13 @@ func (r *rewritten) explain(err error, names []string) error {
 	case strings.Contains(says, "mismatched types"):
 		return &FormulaError{at, "a number and a word cannot be put together or compared; write words in quotation marks and numbers without"}
 	case strings.HasPrefix(says, "cannot use"), strings.Contains(says, "invalid number of arguments"),
-		strings.Contains(says, "arguments in call"):
+		strings.Contains(says, "arguments in call"), strings.Contains(says, "arguments to call"):
 		return &FormulaError{at, "this function takes one number"}
 	}
-	return &FormulaError{at, "the formula cannot be read: " + strings.SplitN(says, "\n", 2)[0]}
+	if errors.Is(err, strconv.ErrRange) || strings.Contains(says, "out of range") {
+		return &FormulaError{at, "this number is too large to calculate with"}
+	}
+	return &FormulaError{at, "the formula cannot be read from here on"}
 }
 
 // tokenText takes the token out of the parser's message.

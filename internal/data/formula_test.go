@@ -1,7 +1,11 @@
 package data
 
 import (
+	"fmt"
+	"slices"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -198,4 +202,99 @@ func TestRecodeChecks(t *testing.T) {
 	} {
 		assert.ErrorContains(t, r.Check(), want)
 	}
+}
+
+// What the package that reads formulas knows beyond them is no part of the language, and what fails is
+// said in our words.
+func TestTheFormulaLanguageIsWhatIsDocumented(t *testing.T) {
+	for formula, says := range map[string]string{
+		"let x = fuel; x":                  "no meaning",
+		"[fuel, 2]":                        "no meaning",
+		"{a: fuel}":                        "no meaning",
+		"fuel in [1, 2]":                   "no meaning",
+		"1..1000000":                       "“..” has no meaning",
+		`ferry matches "D.*"`:              "“matches” has no meaning",
+		"fuel ?? 2":                        "“??” has no meaning",
+		"fuel | abs()":                     "“|” has no meaning",
+		"nil":                              "no meaning",
+		"fuel[0]":                          "no meaning",
+		"if fuel > 1 {1} else {2}":         "",
+		"map(fuel, # + 1)":                 "no function “map”",
+		"repeat(ferry, 1000000)":           "no function “repeat”",
+		"fuel; fuel":                       "",
+		"99999999999999999999999":          "too large",
+		"0xFFFFFFFFFFFFFFFFFFFFF":          "too large",
+		"1e999 * fuel":                     "",
+		"fuel + 'unclosed":                 "",
+		"fuel \x01 2":                      "",
+		"mean(mean)":                       "no column “mean”",
+		"rank(fuel, 2)":                    "takes one column",
+		"sqrt()":                           "takes one number",
+		"fuel.name":                        "no meaning",
+		"(fuel)(2)":                        "",
+		"$env":                             "",
+		"fuel + #":                         "",
+		"true and fuel":                    "a number and a word",
+		"-ferry":                           "",
+		strings.Repeat("fuel+", 401) + "1": "the formula has 2006 characters; keep to 2000",
+		strings.Repeat("1+", 900) + "1":    "more than 500",
+		strings.Repeat("(1+", 60) + "fuel" + strings.Repeat(")", 60): "-",
+		strings.Repeat("(", 900) + "fuel" + strings.Repeat(")", 900): "-",
+		strings.Repeat("not ", 400) + "fuel":                         "",
+		strings.Repeat("fuel > 1 ? 1 : ", 100) + "1":                 "more than 500",
+	} {
+		f, err := crossings().Compile(formula)
+		if err == nil {
+			_, err = f.Cells()
+		}
+		if says == "-" {
+			assert.NoError(t, err, formula)
+			continue
+		}
+		var wrong *FormulaError
+		if assert.ErrorAs(t, err, &wrong, formula) {
+			assert.Contains(t, wrong.Says, says, formula)
+			assert.NotRegexp(t, "strconv|EOF|token|interface|float64|int\\b|nil|unexpected|unknown|invalid", wrong.Says, formula)
+		}
+	}
+}
+
+func TestWhatIsDerivedIsBounded(t *testing.T) {
+	long := &Set{Columns: []*Column{{Name: "note", Cells: []string{strings.Repeat("x", MaxCell/2)}}}}
+	_, err := long.Preview(&Column{Formula: "note + note + note"})
+	assert.ErrorContains(t, err, "row 1 would hold a text of 49149 characters")
+
+	doubling := &Set{Columns: []*Column{{Name: "a", Cells: slices.Repeat([]string{"xxxxxxxxxxxxxxxx"}, 40_000)}}}
+	for i := range 24 {
+		name := string(rune('a' + i))
+		doubling.Columns = append(doubling.Columns, &Column{Name: string(rune('b' + i)), Formula: name + " + " + name})
+	}
+	within(t, 20*time.Second, 1000, func() {
+		mistakes := doubling.Derive()
+		require.NotEmpty(t, mistakes)
+		assert.Contains(t, mistakes[0].Says, "MB of text")
+	})
+
+	many := &Set{Columns: []*Column{{Name: "x", Cells: []string{"1"}}}}
+	for i := range MaxDerived + 3 {
+		many.Columns = append(many.Columns, &Column{Name: fmt.Sprintf("d%d", i), Formula: "x + 1"})
+	}
+	assert.Len(t, many.Derive(), 3)
+	assert.Equal(t, "2", many.Columns[MaxDerived].Cells[0])
+
+	_, err = (&Set{Columns: []*Column{{Name: "x", Cells: slices.Repeat([]string{"1"}, 2_000_000)}}}).
+		Preview(&Column{Formula: strings.Repeat("x+", 200) + "x"})
+	assert.ErrorContains(t, err, "take too long for 2000000 rows")
+}
+
+// A formula is read in the same time whatever the columns are called.
+func TestManyColumnsInALongFormula(t *testing.T) {
+	s := &Set{}
+	for i := range MaxColumns {
+		s.Columns = append(s.Columns, &Column{Name: fmt.Sprintf("%s%d", strings.Repeat("x", 250), i), Cells: []string{"1"}})
+	}
+	within(t, time.Second, 200, func() {
+		_, err := s.Compile(strings.Repeat("x", 1000) + "+" + strings.Repeat("x ", 400))
+		assert.Error(t, err)
+	})
 }

@@ -7,6 +7,8 @@ import (
 	"strconv"
 	"strings"
 	"unicode"
+
+	"grund/internal/words"
 )
 
 // A Style is how the numbers of a sheet are written.
@@ -59,9 +61,9 @@ func (s Style) Parse(text string) (x float64, sign string, err error) {
 	case blankText:
 		return math.NaN(), "", errors.New("there is no number")
 	case tooLarge:
-		return math.NaN(), "", fmt.Errorf("“%s” is larger than any number that can be calculated with (about 1.8 × 10³⁰⁸)", text)
+		return math.NaN(), "", fmt.Errorf("“%s” is larger than any number that can be calculated with (about 1.8 × 10³⁰⁸)", words.Shorten(text))
 	case unreadable:
-		return math.NaN(), "", fmt.Errorf("“%s” is not a number", text)
+		return math.NaN(), "", fmt.Errorf("“%s” is not a number", words.Shorten(text))
 	}
 	return x, sign, nil
 }

@@ -5,6 +5,8 @@ import (
 	"math"
 	"slices"
 	"strings"
+
+	"grund/internal/words"
 )
 
 // A Set is a data set as a person keeps it: columns of cells exactly as they were
@@ -226,7 +228,7 @@ func (c *Column) levels(v *Variable) []string {
 // orderLevels gives a category the order and the names of its levels.
 func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 	if levels := c.levels(v); levels != nil {
-		place := map[string]int{}
+		place, known := map[string]int{}, words.Quoted(levels, "and")
 		ordered := make([]Level, len(levels))
 		for i, code := range levels {
 			place[code] = i
@@ -238,8 +240,7 @@ func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 			}
 			at, known := place[v.Levels[code].Code]
 			if !known {
-				mistakes = append(mistakes, CellMistake{i, "“" + v.Levels[code].Code + "” is not among its levels, “" + strings.Join(levels, "”, “") +
-					"”"})
+				mistakes = append(mistakes, CellMistake{i, "“" + words.Shorten(v.Levels[code].Code) + "” is not among its levels, " + known})
 				at = -1
 			}
 			v.Codes[i] = at
@@ -294,13 +295,24 @@ func SetOf(name string, variables []*Variable) *Set {
 func (s *Sheet) SetOf(name string) *Set {
 	set := &Set{Name: name, Form: FormCases, Columns: []*Column{}}
 	for i, cells := range s.Columns {
-		set.Columns = append(set.Columns, &Column{Name: s.Names[i], Cells: cells})
+		set.Columns = append(set.Columns, &Column{Name: cutText(s.Names[i], MaxName), Cells: cells})
 	}
 	if s.description != nil {
 		set.describe(s.description)
 	}
 	set.AssignKeys()
 	return set
+}
+
+// cutText returns the first n characters of a text that has more.
+func cutText(text string, n int) string {
+	if len(text) <= n {
+		return text
+	}
+	if runes := []rune(text); len(runes) > n {
+		return string(runes[:n-1]) + "…"
+	}
+	return text
 }
 
 // AssignKeys gives a key to each column that has none, or one that another has.

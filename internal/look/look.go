@@ -114,7 +114,7 @@ func (l *Look) choose(r problem.Picture, fit ...working.Form) (working.Form, err
 		names[i] = string(form)
 	}
 	return "", problem.Errors{{Pointer: "/form", Says: fmt.Sprintf("“%s” does not show these variables", words.Shorten(r.Form)),
-		Instead: "take " + problem.List(names, "or")}}
+		Instead: "take " + words.Quoted(names, "or")}}
 }
 
 // headed returns the title of a variable with its unit.

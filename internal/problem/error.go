@@ -4,8 +4,6 @@ import (
 	"fmt"
 	"strings"
 	"unicode"
-
-	"grund/internal/words"
 )
 
 // Error is one thing in a problem file that a person can mend.
@@ -69,24 +67,6 @@ func Pointer(steps ...any) string {
 }
 
 var pointerEscaper = strings.NewReplacer("~", "~0", "/", "~1")
-
-// List returns the items as a phrase: “a”, “b” or “c”.
-func List(items []string, conjunction string) string {
-	const most = 8
-	quoted := make([]string, 0, len(items))
-	for i, item := range items {
-		if i == most {
-			quoted = append(quoted, fmt.Sprintf("%d others", len(items)-most))
-			break
-		}
-		quoted = append(quoted, "“"+words.Shorten(item)+"”")
-	}
-	if len(quoted) < 2 {
-		return strings.Join(quoted, "")
-	}
-	last := len(quoted) - 1
-	return strings.Join(quoted[:last], ", ") + " " + conjunction + " " + quoted[last]
-}
 
 // Nearest returns the known name that a mistyped one most likely meant, or "".
 func Nearest(name string, known []string) string {

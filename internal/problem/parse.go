@@ -217,7 +217,7 @@ func unknownField(pointer, name string, parent reflect.Type) Error {
 
 // Unknown says that there is no such thing and what there is.
 func Unknown(pointer, thing, name string, known []string) Error {
-	instead := "known here: " + List(known, "and")
+	instead := "known here: " + words.Quoted(known, "and")
 	if nearest := Nearest(name, known); nearest != "" {
 		instead = "did you mean “" + nearest + "”?"
 	}
@@ -316,7 +316,7 @@ func (d *Data) check(errs *Errors) {
 		errs.Add("/data", "there are no data", "give “variables”, “summary” or “counts”")
 	case 1:
 	default:
-		errs.Add("/data", List(given, "and")+" are given at once", "keep one of them")
+		errs.Add("/data", words.Quoted(given, "and")+" are given at once", "keep one of them")
 	}
 }
 

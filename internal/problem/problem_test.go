@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/data"
+	"grund/internal/words"
 )
 
 const whole = `{
@@ -193,9 +194,9 @@ func TestNearest(t *testing.T) {
 }
 
 func TestList(t *testing.T) {
-	assert.Equal(t, "“a”", List([]string{"a"}, "and"))
-	assert.Equal(t, "“a”, “b” or “c”", List([]string{"a", "b", "c"}, "or"))
-	assert.Contains(t, List(strings.Split("abcdefghijklm", ""), "and"), "“h” and 5 others")
+	assert.Equal(t, "“a”", words.Quoted([]string{"a"}, "and"))
+	assert.Equal(t, "“a”, “b” or “c”", words.Quoted([]string{"a", "b", "c"}, "or"))
+	assert.Contains(t, words.Quoted(strings.Split("abcdefghijklm", ""), "and"), "“h” and 5 others")
 }
 
 // Whatever the bytes are, Parse returns a problem or a sentence, and a problem

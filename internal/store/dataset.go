@@ -74,6 +74,10 @@ type headings struct {
 	Group    data.Heading `json:"group"`
 }
 
+// maxDescribed is how many bytes the columns of a data set may take without their cells: names, levels,
+// formulas and recodings.
+const maxDescribed = 4 << 20
+
 // described returns the columns and headings without cells, as they are kept.
 func described(set *data.Set) (columns, heads []byte, err error) {
 	bare := make([]data.Column, len(set.Columns))
@@ -83,6 +87,10 @@ func described(set *data.Set) (columns, heads []byte, err error) {
 	}
 	if columns, err = json.Marshal(bare); err != nil {
 		return nil, nil, fmt.Errorf("encoding the columns: %w", err)
+	}
+	if len(columns) > maxDescribed {
+		return nil, nil, problem.TooMany("/columns", fmt.Sprintf("what is said of the columns takes %d bytes", len(columns)), maxDescribed,
+			"name fewer levels, values and classes")
 	}
 	if heads, err = json.Marshal(headings{set.Response, set.Group}); err != nil {
 		return nil, nil, fmt.Errorf("encoding the headings: %w", err)

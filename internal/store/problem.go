@@ -207,10 +207,18 @@ func (s *Store) HasDemo(ctx context.Context, who Person, name string) (has bool,
 	return has, nil
 }
 
+// maxSettings is how many bytes a draft may take.
+const maxSettings = 8 << 20
+
+// encodeSettings returns a draft as it is kept. What is in it may be wrong: it is only bounded.
 func encodeSettings(draft *problem.Draft) ([]byte, error) {
 	text, err := json.Marshal(draft)
 	if err != nil {
 		return nil, fmt.Errorf("encoding the settings of a problem: %w", err)
+	}
+	if len(text) > maxSettings {
+		return nil, problem.TooMany("/draft", fmt.Sprintf("the problem without its data takes %d bytes", len(text)), maxSettings,
+			"shorten its texts, and leave cases out by a condition")
 	}
 	return text, nil
 }

@@ -76,3 +76,21 @@ func Shorten(text string) string {
 	}
 	return text
 }
+
+// Quoted returns the first of the items, in quotation marks, as a phrase: “a”, “b” or “c”.
+func Quoted(items []string, conjunction string) string {
+	const most = 8
+	quoted := make([]string, 0, len(items))
+	for i, item := range items {
+		if i == most {
+			quoted = append(quoted, strconv.Itoa(len(items)-most)+" others")
+			break
+		}
+		quoted = append(quoted, "“"+Shorten(item)+"”")
+	}
+	if len(quoted) < 2 {
+		return strings.Join(quoted, "")
+	}
+	last := len(quoted) - 1
+	return strings.Join(quoted[:last], ", ") + " " + conjunction + " " + quoted[last]
+}

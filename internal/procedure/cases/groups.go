@@ -281,7 +281,7 @@ func noSuchGroup(i int, wanted, factor string, known []string) error {
 	return problem.Errors{{
 		Pointer: problem.Pointer("options", "groups", i),
 		Says:    fmt.Sprintf("no level of “%s” is “%s” alone", words.Shorten(factor), words.Shorten(wanted)),
-		Instead: "its levels are " + problem.List(known, "and"),
+		Instead: "its levels are " + words.Quoted(known, "and"),
 	}}
 }
 

@@ -24,7 +24,7 @@ func NewWeights(given []float64, names []string, noun, option string) (Weights, 
 		return Weights{slices.Repeat([]float64{1}, len(names)), true}, nil
 	case len(given) != len(names):
 		return Weights{}, problem.Errors{{
-			Pointer: problem.Pointer("options", option), Instead: "give one for each of " + problem.List(names, "and"),
+			Pointer: problem.Pointer("options", option), Instead: "give one for each of " + words.Quoted(names, "and"),
 			Says: fmt.Sprintf("%d proportions are given for %s", len(given), words.Count(len(names), noun)),
 		}}
 	}

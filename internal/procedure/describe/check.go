@@ -48,7 +48,7 @@ func (d *Description) checkTakes(p *problem.Problem, errs *problem.Errors) {
 		for _, t := range d.Takes {
 			takes = append(takes, string(t))
 		}
-		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.ID, given), "give "+problem.List(takes, "or"))
+		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.ID, given), "give "+words.Quoted(takes, "or"))
 	}
 }
 

@@ -103,7 +103,7 @@ func OneOf(to *string, or string, o Option) Option {
 		}
 		var text string
 		if raw.Kind() != '"' || json.Unmarshal(raw, &text) != nil || !slices.Contains(choices, text) {
-			return o.isNot(raw, "it must be "+problem.List(choices, "or"))
+			return o.isNot(raw, "it must be "+words.Quoted(choices, "or"))
 		}
 		*to = text
 		return nil

@@ -330,7 +330,7 @@ func (s *severalPredictors) place(i int, place []string) ([]float64, error) {
 	if len(place) != len(s.predictors) {
 		return nil, problem.Errors{{
 			Pointer: at, Says: fmt.Sprintf("%s given for %s", words.Count(len(place), "value"), words.Count(len(s.predictors), "predictor")),
-			Instead: "give one for each of " + problem.List(s.P.Roles["predictors"], "and"),
+			Instead: "give one for each of " + words.Quoted(s.P.Roles["predictors"], "and"),
 		}}
 	}
 	row := make([]float64, len(s.terms))

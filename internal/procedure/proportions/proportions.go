@@ -55,14 +55,14 @@ func successOf(v *data.Variable, wanted *string) (code int, name string, err err
 	if wanted == nil {
 		return 0, "", problem.Errors{{
 			Pointer: "/options/success", Says: "it is not said which level is the success", Instead: "name one of " +
-				problem.List(cases.LevelNames(v), "or"),
+				words.Quoted(cases.LevelNames(v), "or"),
 		}}
 	}
 	at := v.FindLevel(*wanted)
 	if at < 0 {
 		return 0, "", problem.Errors{{
 			Pointer: "/options/success", Says: fmt.Sprintf("no level of “%s” is “%s” alone", words.Shorten(v.Title()), words.Shorten(*wanted)),
-			Instead: "its levels are " + problem.List(cases.LevelNames(v), "and"),
+			Instead: "its levels are " + words.Quoted(cases.LevelNames(v), "and"),
 		}}
 	}
 	return at, v.Levels[at].Name, nil

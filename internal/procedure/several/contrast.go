@@ -28,7 +28,7 @@ func (s *severalMeans) readContrast() error {
 	if given.InOrder != nil {
 		if len(given.InOrder) != len(s.moments) {
 			return wrong(fmt.Sprintf("%s given for %s", words.Count(len(given.InOrder), "weight"), words.Count(len(s.moments), "group")),
-				"give one for each of "+problem.List(s.data.Names(), "and"))
+				"give one for each of "+words.Quoted(s.data.Names(), "and"))
 		}
 		copy(s.weights, given.InOrder)
 	}

@@ -6,10 +6,10 @@ import (
 	"slices"
 	"strings"
 
-	"grund/internal/problem"
 	"grund/internal/procedure/cases"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
+	"grund/internal/words"
 	"grund/internal/working"
 )
 
@@ -177,7 +177,7 @@ func (s *association) rowsAgainstRest() []working.Block {
 	differ := s.testsTable("rows", "Each row against the rest", corrected(tests), nil, func(int) []working.Cell { return nil })
 	says := "no row by itself differs from all others"
 	if differ != nil {
-		says = problem.List(differ, "and") + " " + verb("differ", differ) + " from all others together"
+		says = words.Quoted(differ, "and") + " " + verb("differ", differ) + " from all others together"
 	}
 	return []working.Block{
 		working.Say("**Each row against the rest**: at α = @{alpha}, corrected for their number, %s.", says), working.TableBlock{Table: "rows"},
@@ -201,7 +201,7 @@ func (s *association) withinRows(weights cases.Weights) []working.Block {
 		func(i int) []working.Cell { return []working.Cell{s.NumberCell(least[i], 1)} })
 	says := "no row by itself departs from that"
 	if differ != nil {
-		says = problem.List(differ, "and") + " " + verb("depart", differ) + " from that"
+		says = words.Quoted(differ, "and") + " " + verb("depart", differ) + " from that"
 	}
 	blocks := []working.Block{
 		working.Say("**Within each row**: are the levels of *%s* %s? At α = @{alpha}, corrected for the number of rows, %s.",
@@ -209,7 +209,7 @@ func (s *association) withinRows(weights cases.Weights) []working.Block {
 		working.TableBlock{Table: "within"},
 	}
 	if small != nil {
-		blocks = append(blocks, working.Note("Fewer than 5 are expected in a cell of %s: there p is rough.", problem.List(small, "and")))
+		blocks = append(blocks, working.Note("Fewer than 5 are expected in a cell of %s: there p is rough.", words.Quoted(small, "and")))
 	}
 	return blocks
 }
