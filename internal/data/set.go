@@ -228,7 +228,7 @@ func (c *Column) levels(v *Variable) []string {
 // orderLevels gives a category the order and the names of its levels.
 func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 	if levels := c.levels(v); levels != nil {
-		place, known := map[string]int{}, words.Quoted(levels, "and")
+		place, those := map[string]int{}, words.Quoted(levels, "and")
 		ordered := make([]Level, len(levels))
 		for i, code := range levels {
 			place[code] = i
@@ -240,7 +240,7 @@ func (c *Column) orderLevels(v *Variable) (mistakes []CellMistake) {
 			}
 			at, known := place[v.Levels[code].Code]
 			if !known {
-				mistakes = append(mistakes, CellMistake{i, "“" + words.Shorten(v.Levels[code].Code) + "” is not among its levels, " + known})
+				mistakes = append(mistakes, CellMistake{i, "“" + words.Shorten(v.Levels[code].Code) + "” is not among its levels, " + those})
 				at = -1
 			}
 			v.Codes[i] = at
