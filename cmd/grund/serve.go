@@ -32,6 +32,10 @@ type serveCommand struct {
 	database
 	Host string `default:"127.0.0.1" help:"The address to listen on."`
 	Port int    `default:"8420" help:"The port to listen on."`
+
+	Connections int      `default:"12" env:"GRUND_CONNECTIONS" help:"How many connections to PostgreSQL are used at most."`
+	Memory      int64    `default:"3072" env:"GRUND_MEMORY" help:"How many MiB large requests may take together."`
+	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names under which the server may be asked, beside this machine's own: grund.example.org."`
 }
 
 type demoCommand struct {
@@ -109,7 +113,7 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 	}
 	defer listener.Close()
 	err = c.with(ctx, func(ctx context.Context, url string) error {
-		st, err := store.Open(ctx, url)
+		st, err := store.Open(ctx, url, c.Connections)
 		if err != nil {
 			return err
 		}
@@ -120,8 +124,12 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 			}
 		}
 		log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+		handler, err := server.New(server.Config{Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, Memory: c.Memory << 20})
+		if err != nil {
+			return err
+		}
 		s := &http.Server{
-			Handler:           server.New(st, web.Dist(), log),
+			Handler:           handler,
 			ReadHeaderTimeout: 10 * time.Second,
 			ReadTimeout:       2 * time.Minute,
 			WriteTimeout:      2 * time.Minute,

@@ -25,10 +25,12 @@ import (
 // DataListing is a data set as it stands in the list.
 type DataListing struct {
 	ID        string    `json:"id"`
+	Version   int64     `json:"version"`
 	Name      string    `json:"name"`
 	About     string    `json:"about"`
 	Rows      int       `json:"rows"`
-	Columns   []string  `json:"columns"`
+	Columns   []string  `json:"columns"`  // names of the first ones
+	Width     int       `json:"width"`    // how many there are
 	Problems  int       `json:"problems"` // that use it
 	Title     string    `json:"title"`    // of one of them
 	Demo      bool      `json:"demo"`
@@ -83,13 +85,20 @@ func unprocessable(err error) error {
 }
 
 func (s *server) listDataSets(c *echo.Context) error {
-	list, err := s.store.DataSets(c.Request().Context(), store.Local)
+	from, err := pageFrom(c)
 	if err != nil {
 		return err
 	}
+	list, more, err := s.store.DataSets(c.Request().Context(), store.Local, from)
+	if err != nil {
+		return err
+	}
+	if more {
+		linkNext(c, from+len(list))
+	}
 	out := make([]DataListing, len(list))
 	for i, l := range list {
-		out[i] = DataListing{l.ID.String(), l.Name, l.About, l.Rows, l.Columns, l.Problems, l.Title, l.Demo != "", l.UpdatedAt}
+		out[i] = DataListing{l.ID.String(), l.Version, l.Name, l.About, l.Rows, l.Columns, l.Width, l.Problems, l.Title, l.Demo != "", l.UpdatedAt}
 	}
 	return writeJSON(c, http.StatusOK, out)
 }

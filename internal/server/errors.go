@@ -5,6 +5,8 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"os"
+	"syscall"
 
 	"github.com/go-json-experiment/json"
 	"github.com/labstack/echo/v5"
@@ -23,6 +25,9 @@ type Failure struct {
 	Version int64 `json:"version,omitzero"`
 }
 
+// failureType is the media type of a Failure.
+const failureType = "application/problem+json"
+
 // handleError turns an error into a response. What a person can mend is 422, a
 // stale write 409; only what we did not expect is logged, and not shown. Where an answer in lines
 // has begun, its last line is the error.
@@ -31,7 +36,8 @@ func handleError(c *echo.Context, err error) {
 	header := c.Response().Header()
 	switch r, _ := echo.UnwrapResponse(c.Response()); {
 	case r == nil || !r.Committed:
-		header.Set(echo.HeaderContentType, "application/problem+json")
+		header.Set(echo.HeaderContentType, failureType)
+		header.Del("ETag")
 		c.Response().WriteHeader(f.Status)
 	case header.Get(echo.HeaderContentType) != jsonLines:
 		return // the answer breaks off
@@ -59,6 +65,7 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 	f = Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
 	var mistakes problem.Errors
 	var stale *store.StaleError
+	var cut *bodyError
 	var coder echo.HTTPStatusCoder
 	var httpError *echo.HTTPError
 	expected = true
@@ -79,6 +86,19 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 		if limit, ok := c.Get(limitKey).(int64); ok && f.Status == http.StatusRequestEntityTooLarge {
 			f.Detail = "This is larger than " + sizeWords(limit) + ", the most that can be sent at once."
 		}
+	case errors.As(err, &cut) && errors.Is(err, os.ErrDeadlineExceeded):
+		f = Failure{Status: http.StatusRequestTimeout, Detail: "The request did not arrive in time. Nothing that was saved is lost."}
+	case errors.As(err, &cut):
+		f = Failure{Status: http.StatusBadRequest, Detail: "The connection ended before the request did."}
+	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):
+		f = Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. Nothing that was " +
+			"saved is lost."}
+		if errors.Is(err, store.ErrUnavailable) {
+			f.Detail = "One moment: the database does not answer yet. Nothing that was saved is lost."
+		}
+		c.Response().Header().Set("Retry-After", "2")
+	case errors.Is(err, syscall.EPIPE) || errors.Is(err, syscall.ECONNRESET):
+		// nobody waits for the answer any more
 	default:
 		expected = c.Request().Context().Err() != nil // nobody waits for the answer any more
 	}

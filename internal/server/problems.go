@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"fmt"
 	"io"
 	"mime"
 	"net/http"
@@ -145,10 +146,36 @@ func (s *server) answerWritten(c *echo.Context, status int, p *store.Problem) er
 	return st.answer(c, status)
 }
 
+// pageFrom returns with which of a list its page begins, from 0.
+func pageFrom(c *echo.Context) (int, error) {
+	text := c.QueryParam("from")
+	if text == "" {
+		return 0, nil
+	}
+	from, err := strconv.ParseUint(text, 10, 31)
+	if err != nil {
+		return 0, problem.Errors{{Pointer: "/from", Says: "the page begins at “" + words.Shorten(text) + "”",
+			Instead: "give a whole number from 0 up"}}
+	}
+	return int(from), nil
+}
+
+// linkNext says where the next page of a list is (RFC 8288).
+func linkNext(c *echo.Context, from int) {
+	c.Response().Header().Set("Link", fmt.Sprintf(`<%s?from=%d>; rel="next"`, c.Request().URL.Path, from))
+}
+
 func (s *server) listProblems(c *echo.Context) error {
-	list, err := s.store.Problems(c.Request().Context(), store.Local)
+	from, err := pageFrom(c)
 	if err != nil {
 		return err
+	}
+	list, more, err := s.store.Problems(c.Request().Context(), store.Local, from)
+	if err != nil {
+		return err
+	}
+	if more {
+		linkNext(c, from+len(list))
 	}
 	out := make([]Listing, len(list))
 	for i, l := range list {

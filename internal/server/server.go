@@ -7,16 +7,20 @@
 package server
 
 import (
+	"cmp"
 	"context"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net/http"
+	"runtime"
 	"time"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
 	"grund/internal/store"
+	"grund/internal/turns"
 )
 
 const (
@@ -35,29 +39,63 @@ const (
 type server struct {
 	store *store.Store
 	sets  *preparedSets
+	room  *room
+	turns *turns.Queue
 }
 
-// New returns the handler for all of Grund. st may be nil, and then only what
-// needs no database is served. dist is the built interface.
-func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
-	s := &server{store: st, sets: newPreparedSets()}
+// A Config is what a server is made of.
+type Config struct {
+	// Store may be nil, and then only what needs no database is served.
+	Store *store.Store
+	// Dist is the built interface.
+	Dist fs.FS
+	Log  *slog.Logger
+	// Hosts are names, or names with a port, under which the server may be asked, beside loopback ones.
+	Hosts []string
+	// Memory is how many bytes large requests may take together; DefaultMemory where it is 0.
+	Memory int64
+}
+
+// New returns the handler for all of Grund.
+func New(config Config) (http.Handler, error) {
+	pages, err := newApplication(config.Dist)
+	if err != nil {
+		return nil, err
+	}
+	s := &server{
+		store: config.Store, sets: newPreparedSets(), room: newRoom(cmp.Or(config.Memory, DefaultMemory)),
+		// One processor is left for what is short.
+		turns: turns.NewQueue(runtime.GOMAXPROCS(0) - 1),
+	}
+	mux := http.NewServeMux()
+	mux.Handle("/api/", s.routes(config.Log))
+	mux.HandleFunc("/healthz", s.health)
+	mux.Handle("/", pages)
+	// Another site's page must not act on a person's problems through the browser.
+	protection := http.NewCrossOriginProtection()
+	protection.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		refuse(w, http.StatusForbidden, "Another site may not do this.")
+	}))
+	return progressing(checkHost(config.Hosts, head(protection.Handler(mux)))), nil
+}
+
+// routes returns the handler of all that is not a page.
+func (s *server) routes(log *slog.Logger) http.Handler {
 	e := echo.New()
 	e.Logger = log
 	e.HTTPErrorHandler = handleError
 	e.Use(middleware.Recover())
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024}))
-	e.Use(secure)
-
-	e.GET("/healthz", s.health)
-	if st != nil {
-		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport))
-		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), bodyLimit(maxBody), unhurried(maxSimulation))
+	e.Use(private)
+	if s.store != nil {
+		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
+		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxSimulation))
 	}
-	api := e.Group("/api", bodyLimit(maxBody), middleware.ContextTimeout(maxTime))
+	api := e.Group("/api", bodyLimit(maxBody), s.arrived(wholeCost), middleware.ContextTimeout(maxTime))
 	api.GET("/procedures", listProcedures)
-	api.POST("/work", workFile)
+	api.POST("/work", s.workFile)
 	api.POST("/read", readText)
-	if st != nil {
+	if s.store != nil {
 		api.GET("/problems", s.listProblems)
 		api.POST("/problems", s.createProblem)
 		api.POST("/problems/import", s.importProblem)
@@ -88,30 +126,11 @@ func New(st *store.Store, dist fs.FS, log *slog.Logger) http.Handler {
 		api.POST("/data-sets/:id/preview", withID(s.previewColumn))
 		api.POST("/data-sets/:id/reshape", withID(s.reshapeDataSet))
 	}
-	api.RouteNotFound("/*", func(*echo.Context) error { return echo.ErrNotFound })
-	e.GET("/*", application(dist))
-
-	// Another site's page must not act on a person's problems through the browser.
-	return http.NewCrossOriginProtection().Handler(e)
+	return e
 }
 
-// bodyLimit refuses larger bodies; the error names the limit.
-func bodyLimit(bytes int64) echo.MiddlewareFunc {
-	limit := middleware.BodyLimit(bytes)
-	return func(next echo.HandlerFunc) echo.HandlerFunc {
-		limited := limit(next)
-		return func(c *echo.Context) error {
-			c.Set(limitKey, bytes)
-			return limited(c)
-		}
-	}
-}
-
-// limitKey is where a request's context holds the limit of its body, in bytes.
-const limitKey = "body limit"
-
-// unhurried gives a request that may take longer than the server otherwise waits for a body or
-// an answer its own limit of time.
+// unhurried gives a request that may take longer than the server otherwise waits for a body its own
+// limit of time.
 func unhurried(limit time.Duration) echo.MiddlewareFunc {
 	timeout := middleware.ContextTimeout(limit)
 	return func(next echo.HandlerFunc) echo.HandlerFunc {
@@ -120,7 +139,6 @@ func unhurried(limit time.Duration) echo.MiddlewareFunc {
 			// What a recorder in a test cannot do need not be done there.
 			connection, last := http.NewResponseController(c.Response()), time.Now().Add(limit+lastWords)
 			_ = connection.SetReadDeadline(last)
-			_ = connection.SetWriteDeadline(last)
 			return timed(c)
 		}
 	}
@@ -131,24 +149,40 @@ const lastWords = 10 * time.Second
 
 // secure sets the headers that keep the interface to its own scripts and styles.
 // Styles may stand on elements, as KaTeX and the figures put them there.
-func secure(next echo.HandlerFunc) echo.HandlerFunc {
+func secure(h http.Header) {
+	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src "+
+		"'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
+}
+
+// private lets answers be kept by nobody but the browser that asked, and by that one only to ask whether
+// they are still the same.
+func private(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
-		h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src "+
-			"'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
-		h.Set("X-Content-Type-Options", "nosniff")
-		h.Set("Referrer-Policy", "no-referrer")
+		secure(h)
+		h.Set("Cache-Control", "no-store")
+		if c.Request().Method == http.MethodGet {
+			h.Set("Cache-Control", "private, no-cache")
+		}
 		return next(c)
 	}
 }
 
-func (s *server) health(c *echo.Context) error {
-	if s.store != nil {
-		ctx, cancel := context.WithTimeout(c.Request().Context(), 2*time.Second)
+// health says "ok" where requests can be served. With ?alive it says only that the process is: the
+// database may be on its way.
+func (s *server) health(w http.ResponseWriter, r *http.Request) {
+	w.Header().Set("Cache-Control", "no-store")
+	if s.store != nil && !r.URL.Query().Has("alive") {
+		ctx, cancel := context.WithTimeout(r.Context(), 2*time.Second)
 		defer cancel()
 		if err := s.store.Ping(ctx); err != nil {
-			return echo.NewHTTPError(http.StatusServiceUnavailable, "the database does not answer")
+			w.Header().Set("Retry-After", "1")
+			refuse(w, http.StatusServiceUnavailable, "The database does not answer.")
+			return
 		}
 	}
-	return c.String(http.StatusOK, "ok\n")
+	w.Header().Set("Content-Type", "text/plain; charset=utf-8")
+	_, _ = io.WriteString(w, "ok\n")
 }

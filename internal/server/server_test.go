@@ -35,9 +35,17 @@ var dist = fstest.MapFS{
 	"assets/index.js": {Data: []byte("let grund")},
 }
 
+// newHandler returns a server on a store, which may be nil, under the name that requests in tests have.
+func newHandler(tb testing.TB, st *store.Store) http.Handler {
+	tb.Helper()
+	h, err := New(Config{Store: st, Dist: dist, Log: slog.New(slog.DiscardHandler), Hosts: []string{"example.com"}})
+	require.NoError(tb, err)
+	return h
+}
+
 func newServer(t *testing.T) http.Handler {
 	t.Helper()
-	return New(openStore(t), dist, slog.New(slog.DiscardHandler))
+	return newHandler(t, openStore(t))
 }
 
 // call sends a request and decodes the answer into out, if that is not nil.
@@ -100,7 +108,7 @@ type worked struct {
 }
 
 func TestWorkWithoutADatabase(t *testing.T) {
-	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, nil)
 	var s solution
 	response := call(t, h, "POST", "/api/work", demoFile(t), &s)
 	assert.Equal(t, http.StatusOK, response.Code)
@@ -135,7 +143,7 @@ func TestErrorsSayWhatToDo(t *testing.T) {
 }
 
 func TestTooLargeABody(t *testing.T) {
-	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, nil)
 	var f Failure
 	response := call(t, h, "POST", "/api/work", strings.Repeat(" ", maxBody+1), &f)
 	assert.Equal(t, http.StatusRequestEntityTooLarge, response.Code)
@@ -211,7 +219,7 @@ func TestResetADemoProblem(t *testing.T) {
 	require.NoError(t, err)
 	kept, err := st.CreateProblem(context.Background(), store.Local, draft, d.ID, "two-berths")
 	require.NoError(t, err)
-	h := New(st, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, st)
 	var p Problem
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+kept.ID.String()+"/reset?version=1", nil, &p).Code)
 	assert.Equal(t, "0.05", p.Draft.Alpha)
@@ -223,7 +231,7 @@ func TestResetADemoProblem(t *testing.T) {
 // Every demo problem can be set back, those too that share a data set with others.
 func TestResetEveryDemoProblem(t *testing.T) {
 	st := openStore(t)
-	h := New(st, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, st)
 	problems, _ := demoProblems(t, st, func(d *problem.Draft) { d.Alpha = "0.2" })
 	for name, id := range problems {
 		var p Problem
@@ -319,14 +327,14 @@ func TestErrorsAfterTheFirstLine(t *testing.T) {
 
 func openStore(t *testing.T) *store.Store {
 	t.Helper()
-	st, err := store.Open(context.Background(), pgtest.Database(t))
+	st, err := store.Open(context.Background(), pgtest.Database(t), 0)
 	require.NoError(t, err)
 	t.Cleanup(st.Close)
 	return st
 }
 
 func TestTheApplicationIsServedEverywhereElse(t *testing.T) {
-	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, nil)
 	for path, want := range map[string]string{"/": "<title>Grund", "/problems/x/edit": "<title>Grund", "/assets/index.js": "let grund"} {
 		response := call(t, h, "GET", path, nil, nil)
 		assert.Contains(t, response.Body.String(), want)
@@ -336,7 +344,7 @@ func TestTheApplicationIsServedEverywhereElse(t *testing.T) {
 }
 
 func TestAnotherSiteMayNotAct(t *testing.T) {
-	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, nil)
 	request := httptest.NewRequest("POST", "/api/work", strings.NewReader(demoFile(t)))
 	request.Header.Set("Sec-Fetch-Site", "cross-site")
 	recorder := httptest.NewRecorder()
@@ -345,7 +353,7 @@ func TestAnotherSiteMayNotAct(t *testing.T) {
 }
 
 func TestAnswersAreCompressed(t *testing.T) {
-	h := New(nil, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, nil)
 	request := httptest.NewRequest("POST", "/api/work", strings.NewReader(demoFile(t)))
 	request.Header.Set("Accept-Encoding", "gzip")
 	recorder := httptest.NewRecorder()
@@ -387,7 +395,7 @@ func BenchmarkWork(b *testing.B) {
 		}
 		return writeJSON(c, http.StatusOK, p)
 	})
-	grund := New(nil, dist, slog.New(slog.DiscardHandler))
+	grund := newHandler(b, nil)
 	once := func(h http.Handler) time.Duration {
 		request := httptest.NewRequest("POST", "/api/work", strings.NewReader(body))
 		recorder := httptest.NewRecorder()

@@ -13,6 +13,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
+	"grund/internal/turns"
 	"grund/internal/working"
 )
 
@@ -165,7 +166,7 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 	}
 	settled.Problem = *described
 	// The settings are kept whatever comes of the work.
-	switch solution, err := procedure.Work(ctx, p); {
+	switch solution, err := s.work(ctx, p); {
 	case err != nil:
 		failure := loggedFailure(c, st.problem.Draft.Located(st.given, err))
 		settled.Failure = &failure
@@ -184,7 +185,7 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	solution, err := procedure.Work(c.Request().Context(), p)
+	solution, err := s.work(c.Request().Context(), p)
 	if err != nil {
 		return st.problem.Draft.Located(st.given, err)
 	}
@@ -241,9 +242,11 @@ func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
+	turned, end := s.turns.Context(ctx, 0)
+	defer end()
 	begun := false
 	controller := http.NewResponseController(c.Response())
-	err = procedure.Simulate(ctx, p, func(s *working.Simulation) error {
+	err = procedure.Simulate(turned, p, func(s *working.Simulation) error {
 		if !begun {
 			c.Response().Header().Set(echo.HeaderContentType, jsonLines)
 			c.Response().WriteHeader(http.StatusOK)
@@ -270,7 +273,9 @@ func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	power, err := procedure.Power(c.Request().Context(), p, request.Question)
+	turned, end := s.turns.Context(c.Request().Context(), turns.Free)
+	defer end()
+	power, err := procedure.Power(turned, p, request.Question)
 	if err != nil {
 		return err
 	}

@@ -1,7 +1,6 @@
 package server
 
 import (
-	"log/slog"
 	"net/http"
 	"strings"
 	"testing"
@@ -16,7 +15,7 @@ import (
 // Whoever writes names the version that the write is based on, and an older one changes nothing.
 func TestEveryWriteOfAnOldVersionIsRefused(t *testing.T) {
 	st := openStore(t)
-	h := New(st, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, st)
 	problems, sets := demoProblems(t, st, func(*problem.Draft) {})
 	p, d := "/api/problems/"+problems["two-berths"].String(), "/api/data-sets/"+sets["two-berths"].String()
 	var now Problem

@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"sync"
 
 	"github.com/google/uuid"
@@ -73,44 +74,70 @@ type state struct {
 	given   *data.Prepared // the same data set, read
 }
 
-// read returns a data set of a view, prepared. Its cells come from the database where the version
-// is none that was read lately.
-func (s *server) read(ctx context.Context, v *store.View, id uuid.UUID) (*store.DataSet, *data.Prepared, error) {
-	d, err := v.Described(ctx, id)
+// errLarge says that a data set is so large that memory must be taken before it is read.
+var errLarge = errors.New("the data set is large")
+
+// read reads a data set of a view, but for its cells where its version was read lately: given is nil
+// where it was not. A large one is read only where it may be.
+func (s *server) read(ctx context.Context, v *store.View, id uuid.UUID, large bool) (d *store.DataSet, given *data.Prepared, err error) {
+	if d, err = v.Described(ctx, id); err != nil {
+		return nil, nil, err
+	}
+	if given = s.sets.get(version{id, d.Version}); given != nil {
+		return d, given, nil
+	}
+	if d.Cells() > smallSet && !large {
+		return d, nil, errLarge
+	}
+	return d, nil, v.Cells(ctx, d)
+}
+
+// view calls read with a view, and prepares the data set that it returns. Where that is large, memory is
+// taken first: while a request waits for it, or prepares a data set, it holds no connection.
+func (s *server) view(
+	ctx context.Context, read func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error),
+) (d *store.DataSet, given *data.Prepared, err error) {
+	for _, large := range []bool{false, true} {
+		err = s.store.View(ctx, store.Local, func(v *store.View) error {
+			d, given, err = read(v, large)
+			return err
+		})
+		if !errors.Is(err, errLarge) {
+			break
+		}
+		if err := s.room.take(ctx, int64(d.Cells())*costPerCell); err != nil {
+			return nil, nil, err
+		}
+	}
 	if err != nil {
 		return nil, nil, err
 	}
-	at := version{id, d.Version}
-	given := s.sets.get(at)
 	if given == nil {
-		if err := v.Cells(ctx, d); err != nil {
-			return nil, nil, err
-		}
 		given = data.Prepare(d.Set)
-		s.sets.add(at, given)
+		s.sets.add(version{d.ID, d.Version}, given)
 	}
 	d.Set = given.Set
 	return d, given, nil
 }
 
 // dataSet returns a data set as it is now.
-func (s *server) dataSet(ctx context.Context, id uuid.UUID) (d *store.DataSet, given *data.Prepared, err error) {
-	err = s.store.View(ctx, store.Local, func(v *store.View) error {
-		d, given, err = s.read(ctx, v, id)
-		return err
+func (s *server) dataSet(ctx context.Context, id uuid.UUID) (*store.DataSet, *data.Prepared, error) {
+	return s.view(ctx, func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error) {
+		return s.read(ctx, v, id, large)
 	})
-	return d, given, err
 }
 
 // state returns a problem and its data as they are now.
 func (s *server) state(ctx context.Context, id uuid.UUID) (*state, error) {
 	var st state
-	err := s.store.View(ctx, store.Local, func(v *store.View) (err error) {
-		if st.problem, err = v.Problem(ctx, id); err != nil {
-			return err
+	var err error
+	st.data, st.given, err = s.view(ctx, func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error) {
+		p, err := v.Problem(ctx, id)
+		if err != nil {
+			return nil, nil, err
 		}
-		st.data, st.given, err = s.read(ctx, v, st.problem.DataSet)
-		return err
+		st.problem = p
+		return s.read(ctx, v, p.DataSet, large)
 	})
 	return &st, err
 }

@@ -2,7 +2,6 @@ package server
 
 import (
 	"fmt"
-	"log/slog"
 	"net/http"
 	"strings"
 	"sync"
@@ -199,7 +198,7 @@ func TestADraftOfNulls(t *testing.T) {
 // same time, twice, and give the same.
 func TestRequestsShareADataSet(t *testing.T) {
 	st := openStore(t)
-	h := New(st, dist, slog.New(slog.DiscardHandler))
+	h := newHandler(t, st)
 	problems, sets := demoProblems(t, st, func(*problem.Draft) {})
 	var mu sync.Mutex
 	answers := map[string][]string{}

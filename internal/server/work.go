@@ -1,6 +1,7 @@
 package server
 
 import (
+	"context"
 	"errors"
 	"io"
 	"net/http"
@@ -10,6 +11,8 @@ import (
 	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/procedure"
+	"grund/internal/turns"
+	"grund/internal/working"
 )
 
 // readJSON decodes the body into v. What is wrong with it is a person's to mend.
@@ -28,8 +31,15 @@ func listProcedures(c *echo.Context) error {
 	return writeJSON(c, http.StatusOK, procedure.Descriptions())
 }
 
+// work works a problem; one that takes long takes turns with others.
+func (s *server) work(ctx context.Context, p *problem.Problem) (*working.Solution, error) {
+	ctx, end := s.turns.Context(ctx, turns.Free)
+	defer end()
+	return procedure.Work(ctx, p)
+}
+
 // workFile takes a problem file and gives its worked solution; nothing is kept.
-func workFile(c *echo.Context) error {
+func (s *server) workFile(c *echo.Context) error {
 	body, err := io.ReadAll(c.Request().Body)
 	if err != nil {
 		return err
@@ -38,7 +48,7 @@ func workFile(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	solution, err := procedure.Work(c.Request().Context(), p)
+	solution, err := s.work(c.Request().Context(), p)
 	if err != nil {
 		return err
 	}

@@ -11,6 +11,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -26,16 +27,22 @@ type DataSet struct {
 	Version   int64
 	Demo      string // the name of the demo data set, "" for a person's own
 	UpdatedAt time.Time
+	Rows      int
 	Set       *data.Set
 }
+
+// Cells returns how many cells the data set has, blank and derived ones too.
+func (d *DataSet) Cells() int { return d.Rows * len(d.Set.Columns) }
 
 // A DataListing is a data set as it stands in a list.
 type DataListing struct {
 	ID        uuid.UUID
+	Version   int64
 	Name      string
 	About     string
 	Rows      int
-	Columns   []string // their names
+	Columns   []string // names of the first ones
+	Width     int      // how many there are
 	Problems  int      // that use it
 	Title     string   // of a problem that uses it
 	Demo      string
@@ -47,25 +54,37 @@ type DataListing struct {
 const present = "(data_set.deleted_at is null or exists (select from problem where problem.data_set = data_set.id and " +
 	"problem.deleted_at is null))"
 
-// DataSets lists the person's data sets that hold something, newest change first.
+// PageRows is how many problems or data sets make a page of a list, and listedColumns of how many
+// columns of a data set the names are listed.
+const (
+	PageRows      = 200
+	listedColumns = 20
+)
+
+// DataSets lists a page of the person's data sets that hold something, newest change first, from the
+// given one on, counted from 0; more reports whether others follow.
 // One without a name goes out of sight with the last problem that uses it.
-func (s *Store) DataSets(ctx context.Context, who Person) ([]DataListing, error) {
-	rows, err := s.pool.Query(ctx, `
-		select d.id, d.name, d.about, d.rows,
-			array(select coalesce(c->>'name', '') from jsonb_array_elements(d.columns) c),
-			count(p.id)::int, coalesce(min(p.settings->>'title'), ''), coalesce(d.demo, ''), d.updated_at
-		from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
-		where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
-			and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
-		group by d.id order by d.updated_at desc, d.id`, who.ID)
+func (s *Store) DataSets(ctx context.Context, who Person, from int) (list []DataListing, more bool, err error) {
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		rows, err := conn.Query(ctx, `
+			select d.id, d.version, d.name, d.about, d.rows,
+				array(select left(coalesce(c->>'name', ''), 100) from jsonb_array_elements(d.columns) c limit $4),
+				jsonb_array_length(d.columns), count(p.id)::int, left(coalesce(min(p.settings->>'title'), ''), 500), coalesce(d.demo, ''),
+				d.updated_at
+			from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
+			where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
+				and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
+			group by d.id order by d.updated_at desc, d.id offset $2 limit $3`, who.ID, from, PageRows+1, listedColumns)
+		if err != nil {
+			return err
+		}
+		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[DataListing])
+		return err
+	})
 	if err != nil {
-		return nil, fmt.Errorf("listing data sets: %w", err)
+		return nil, false, fmt.Errorf("listing data sets: %w", err)
 	}
-	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[DataListing])
-	if err != nil {
-		return nil, fmt.Errorf("listing data sets: %w", err)
-	}
-	return list, nil
+	return list[:min(len(list), PageRows)], len(list) > PageRows, nil
 }
 
 // headings are the names of what has no column.
@@ -394,7 +413,9 @@ func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID, ve
 // DemoDataSet returns the id of the person's data set that is the demo one of that
 // name; ErrNotFound if there is none.
 func (s *Store) DemoDataSet(ctx context.Context, who Person, name string) (id uuid.UUID, err error) {
-	err = s.pool.QueryRow(ctx, "select id from data_set where owner = $1 and demo = $2", who.ID, name).Scan(&id)
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		return conn.QueryRow(ctx, "select id from data_set where owner = $1 and demo = $2", who.ID, name).Scan(&id)
+	})
 	return id, changeError("data set", err)
 }
 

@@ -10,6 +10,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -37,19 +38,25 @@ type Listing struct {
 	UpdatedAt time.Time
 }
 
-// Problems lists the person's problems, newest change first.
-func (s *Store) Problems(ctx context.Context, who Person) ([]Listing, error) {
-	rows, err := s.pool.Query(ctx, `
-		select id, version, settings->>'title', settings->>'question', settings->>'procedure', coalesce(demo, ''), data_set, updated_at
-		from problem where owner = $1 and deleted_at is null order by updated_at desc, id`, who.ID)
+// Problems lists a page of the person's problems, newest change first, from the given one on, counted
+// from 0; more reports whether others follow. Long questions are cut.
+func (s *Store) Problems(ctx context.Context, who Person, from int) (list []Listing, more bool, err error) {
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		rows, err := conn.Query(ctx, `
+			select id, version, left(settings->>'title', 500), left(settings->>'question', 500), left(settings->>'procedure', 500),
+				coalesce(demo, ''), data_set, updated_at
+			from problem where owner = $1 and deleted_at is null order by updated_at desc, id offset $2 limit $3`,
+			who.ID, from, PageRows+1)
+		if err != nil {
+			return err
+		}
+		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Listing])
+		return err
+	})
 	if err != nil {
-		return nil, fmt.Errorf("listing problems: %w", err)
+		return nil, false, fmt.Errorf("listing problems: %w", err)
 	}
-	list, err := pgx.CollectRows(rows, pgx.RowToStructByPos[Listing])
-	if err != nil {
-		return nil, fmt.Errorf("listing problems: %w", err)
-	}
-	return list, nil
+	return list[:min(len(list), PageRows)], len(list) > PageRows, nil
 }
 
 // CreateProblem keeps a new problem about a data set of the same person. demo is
@@ -60,10 +67,12 @@ func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Dr
 	if err != nil {
 		return nil, err
 	}
-	err = s.pool.QueryRow(ctx, `
-		insert into problem (id, owner, data_set, settings, demo)
-		select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 and `+present+` returning updated_at`,
-		p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		return conn.QueryRow(ctx, `
+			insert into problem (id, owner, data_set, settings, demo)
+			select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 and `+present+` returning updated_at`,
+			p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
+	})
 	return p, changeError("problem", err)
 }
 
@@ -200,7 +209,9 @@ func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uui
 // HasDemo reports whether the person has, or had and deleted, the demo problem of
 // that name.
 func (s *Store) HasDemo(ctx context.Context, who Person, name string) (has bool, err error) {
-	err = s.pool.QueryRow(ctx, "select exists (select from problem where owner = $1 and demo = $2)", who.ID, name).Scan(&has)
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		return conn.QueryRow(ctx, "select exists (select from problem where owner = $1 and demo = $2)", who.ID, name).Scan(&has)
+	})
 	if err != nil {
 		return false, fmt.Errorf("looking for a demo problem: %w", err)
 	}

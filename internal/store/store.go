@@ -6,6 +6,7 @@
 package store
 
 import (
+	"cmp"
 	"context"
 	"database/sql"
 	"embed"
@@ -51,13 +52,30 @@ type Store struct {
 	pool *pgxpool.Pool
 }
 
-// Open connects, brings the tables up to date and returns the store. Close ends
-// the connections.
-func Open(ctx context.Context, url string) (*Store, error) {
+const (
+	// DefaultConnections is how many connections a store uses at most, where nothing else is set.
+	DefaultConnections = 12
+	// patience is how long a request waits for a connection.
+	patience = 4 * time.Second
+	// pingAfter is after how long without a use a connection is tried before it is used.
+	pingAfter = 50 * time.Millisecond
+)
+
+// Open connects, brings the tables up to date and returns the store, which uses no more than so many
+// connections; DefaultConnections where that is 0. Close ends the connections.
+func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	if err := Migrate(ctx, url); err != nil {
 		return nil, err
 	}
-	pool, err := pgxpool.New(ctx, url)
+	config, err := pgxpool.ParseConfig(url)
+	if err != nil {
+		return nil, fmt.Errorf("reading the address of PostgreSQL: %w", err)
+	}
+	config.MaxConns = int32(cmp.Or(connections, DefaultConnections))
+	config.ConnConfig.ConnectTimeout = patience
+	// A connection whose server was restarted is found out before it is used.
+	config.ShouldPing = func(_ context.Context, c pgxpool.ShouldPingParams) bool { return c.IdleDuration > pingAfter }
+	pool, err := pgxpool.NewWithConfig(ctx, config)
 	if err != nil {
 		return nil, fmt.Errorf("connecting to PostgreSQL: %w", err)
 	}
@@ -107,7 +125,29 @@ func (s *Store) Close() { s.pool.Close() }
 // Ping reports whether the database answers.
 func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
 
+// ErrUnavailable says that no connection could be had, or that it broke: the database is not there, or
+// everybody asks it at once. What was not answered may be asked again.
+var ErrUnavailable = errors.New("the database does not answer")
+
+// with calls f with a connection, for which it waits a little.
+func (s *Store) with(ctx context.Context, f func(*pgxpool.Conn) error) error {
+	waiting, cancel := context.WithTimeout(ctx, patience)
+	conn, err := s.pool.Acquire(waiting)
+	cancel()
+	if err != nil {
+		if ctx.Err() != nil {
+			return ctx.Err()
+		}
+		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	}
+	defer conn.Release()
+	if err = f(conn); err != nil && ctx.Err() == nil && conn.Conn().IsClosed() {
+		return fmt.Errorf("%w: %w", ErrUnavailable, err)
+	}
+	return err
+}
+
 // inTx runs f in a transaction that is rolled back if f fails.
 func (s *Store) inTx(ctx context.Context, f func(pgx.Tx) error) error {
-	return pgx.BeginFunc(ctx, s.pool, f)
+	return s.with(ctx, func(conn *pgxpool.Conn) error { return pgx.BeginFunc(ctx, conn, f) })
 }

@@ -20,7 +20,7 @@ func TestMain(m *testing.M) { pgtest.Main(m) }
 
 func open(t *testing.T) *Store {
 	t.Helper()
-	s, err := Open(context.Background(), pgtest.Database(t))
+	s, err := Open(context.Background(), pgtest.Database(t), 0)
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	return s
@@ -173,7 +173,7 @@ func TestImport(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.ImportDataSet(ctx, Local, stream)
 	assert.ErrorContains(t, err, "row 300002")
-	list, err := s.DataSets(ctx, Local)
+	list, _, err := s.DataSets(ctx, Local, 0)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "nothing is kept of a file that cannot be read to its end")
 }
@@ -259,13 +259,13 @@ func TestListOfDataSets(t *testing.T) {
 	d, _ := keep(t, s)
 	_, err := s.CreateDataSet(ctx, Local, problem.NewSet(), "")
 	require.NoError(t, err)
-	list, err := s.DataSets(ctx, Local)
+	list, _, err := s.DataSets(ctx, Local, 0)
 	require.NoError(t, err)
 	require.Len(t, list, 1, "one that nobody has filled in is not listed")
 	assert.Equal(t, []any{d.ID, "berths", 3, []string{"berth", "minutes", "late"}, 1, "Two berths"},
 		[]any{list[0].ID, list[0].Name, list[0].Rows, list[0].Columns, list[0].Problems, list[0].Title})
 	require.NoError(t, s.DeleteDataSet(ctx, Local, d.ID, 0))
-	list, err = s.DataSets(ctx, Local)
+	list, _, err = s.DataSets(ctx, Local, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	_, err = s.DataSet(ctx, Local, d.ID)
@@ -297,7 +297,7 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 		_, err := conn.Exec(ctx, statement.sql, statement.args...)
 		require.NoError(t, err)
 	}
-	s, err := Open(ctx, url)
+	s, err := Open(ctx, url, 0)
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	d, err := s.DataSet(ctx, Local, id)
@@ -326,7 +326,7 @@ func TestDeleteAndRestore(t *testing.T) {
 	p, err := s.CreateProblem(ctx, Local, draft(), d.ID, "two-berths")
 	require.NoError(t, err)
 	require.NoError(t, s.DeleteProblem(ctx, Local, p.ID, 0))
-	list, err := s.Problems(ctx, Local)
+	list, _, err := s.Problems(ctx, Local, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 	_, err = s.Problem(ctx, Local, p.ID)
@@ -339,7 +339,7 @@ func TestDeleteAndRestore(t *testing.T) {
 
 	require.NoError(t, s.RestoreProblem(ctx, Local, p.ID, 0))
 	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, p.ID, 0), ErrNotFound)
-	list, err = s.Problems(ctx, Local)
+	list, _, err = s.Problems(ctx, Local, 0)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "Two berths", list[0].Title)
@@ -354,7 +354,7 @@ func TestAnotherPersonSeesNothing(t *testing.T) {
 	_, err = s.UpdateProblem(ctx, other, p.ID, 1, draft(), nil)
 	assert.ErrorIs(t, err, ErrNotFound)
 	assert.ErrorIs(t, s.DeleteProblem(ctx, other, p.ID, 0), ErrNotFound)
-	list, err := s.Problems(ctx, other)
+	list, _, err := s.Problems(ctx, other, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)
 
@@ -369,7 +369,7 @@ func TestAnotherPersonSeesNothing(t *testing.T) {
 	assert.ErrorIs(t, s.DeleteDataSet(ctx, other, d.ID, 0), ErrNotFound)
 	_, err = s.ReplaceDataSet(ctx, other, d.ID, d.Version, set(0))
 	assert.ErrorIs(t, err, ErrNotFound)
-	sets, err := s.DataSets(ctx, other)
+	sets, _, err := s.DataSets(ctx, other, 0)
 	require.NoError(t, err)
 	assert.Empty(t, sets)
 }
@@ -379,7 +379,7 @@ func TestOpenTwiceOnOneDatabase(t *testing.T) {
 	done := make(chan error, 4)
 	for range 4 {
 		go func() {
-			s, err := Open(context.Background(), url)
+			s, err := Open(context.Background(), url, 0)
 			if err == nil {
 				s.Close()
 			}

@@ -8,6 +8,7 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -23,7 +24,9 @@ type View struct {
 // View calls f with a view of the present state, which ends with f.
 func (s *Store) View(ctx context.Context, who Person, f func(v *View) error) error {
 	options := pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}
-	return pgx.BeginTxFunc(ctx, s.pool, options, func(tx pgx.Tx) error { return f(&View{tx, who}) })
+	return s.with(ctx, func(conn *pgxpool.Conn) error {
+		return pgx.BeginTxFunc(ctx, conn, options, func(tx pgx.Tx) error { return f(&View{tx, who}) })
+	})
 }
 
 // Problem returns a problem with its draft.
@@ -48,9 +51,9 @@ func (v *View) Problem(ctx context.Context, id uuid.UUID) (*Problem, error) {
 func (v *View) Described(ctx context.Context, id uuid.UUID) (*DataSet, error) {
 	d := &DataSet{ID: id, Set: &data.Set{}}
 	var columns, heads []byte
-	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns from data_set where
+	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns, rows from data_set where
 		id = $1 and owner = $2 and `+present, id, v.who.ID).
-		Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns)
+		Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns, &d.Rows)
 	if err != nil {
 		return nil, readError("data set", err)
 	}

@@ -192,10 +192,12 @@ export type DataForm = "cases" | "groups" | "counts";
 
 export interface DataListing {
   id: string;
+  version: number;
   name: string;
   about: string;
   rows: number;
   columns: string[];
+  width: number;
   problems: number;
   title: string;
   demo: boolean;

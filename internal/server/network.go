@@ -1,0 +1,112 @@
+package server
+
+import (
+	"net"
+	"net/http"
+	"net/netip"
+	"slices"
+	"strings"
+	"time"
+
+	"github.com/go-json-experiment/json"
+
+	"grund/internal/words"
+)
+
+// refuse answers with a Failure, outside of any route.
+func refuse(w http.ResponseWriter, status int, detail string) {
+	w.Header().Set("Content-Type", failureType)
+	w.WriteHeader(status)
+	_ = json.MarshalWrite(w, Failure{Title: http.StatusText(status), Status: status, Detail: detail})
+}
+
+// checkHost refuses requests under a name that is not ours: another site may give its own name this
+// machine's address, and its pages would then count as ours (DNS rebinding). Ours are loopback names
+// with the port that is listened on, and the hosts that are allowed, with any port or with one.
+func checkHost(allowed []string, next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if slices.ContainsFunc(allowed, func(host string) bool { return isHost(r.Host, host) }) || isLoopback(r) {
+			next.ServeHTTP(w, r)
+			return
+		}
+		refuse(w, http.StatusMisdirectedRequest,
+			"Grund is not called “"+words.Shorten(r.Host)+"” here. Use its address on this machine, or allow the name when it is started.")
+	})
+}
+
+func isHost(given, allowed string) bool {
+	name, _, err := net.SplitHostPort(given)
+	if err != nil {
+		name = given
+	}
+	return strings.EqualFold(given, allowed) || strings.EqualFold(name, allowed)
+}
+
+func isLoopback(r *http.Request) bool {
+	name, port, err := net.SplitHostPort(r.Host)
+	if err != nil {
+		name, port = strings.Trim(r.Host, "[]"), "80"
+	}
+	if at, ok := r.Context().Value(http.LocalAddrContextKey).(net.Addr); ok {
+		if _, listening, err := net.SplitHostPort(at.String()); err != nil || listening != port {
+			return false
+		}
+	}
+	address, err := netip.ParseAddr(name)
+	return strings.EqualFold(name, "localhost") || err == nil && address.IsLoopback()
+}
+
+// head answers HEAD as GET without the body.
+func head(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		if r.Method == http.MethodHead {
+			get := *r
+			get.Method = http.MethodGet
+			w, r = &bodiless{w}, &get
+		}
+		next.ServeHTTP(w, r)
+	})
+}
+
+// bodiless sends the header of an answer and not its body.
+type bodiless struct {
+	http.ResponseWriter
+}
+
+func (b *bodiless) Write(p []byte) (int, error) { return len(p), nil }
+
+// Unwrap lets a response controller find what is below.
+func (b *bodiless) Unwrap() http.ResponseWriter { return b.ResponseWriter }
+
+// stalled is how long an answer may make no progress before the connection is given up: what is long
+// over a slow line goes on as long as somebody takes it.
+const stalled = time.Minute
+
+// progressing gives each piece of an answer its own limit of time.
+func progressing(next http.Handler) http.Handler {
+	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
+		next.ServeHTTP(&progress{w, http.NewResponseController(w)}, r)
+	})
+}
+
+// progress writes an answer piece by piece.
+type progress struct {
+	http.ResponseWriter
+	connection *http.ResponseController
+}
+
+func (w *progress) Write(p []byte) (written int, err error) {
+	const piece = 64 << 10
+	for {
+		// What a recorder in a test cannot do need not be done there.
+		_ = w.connection.SetWriteDeadline(time.Now().Add(stalled))
+		n, err := w.ResponseWriter.Write(p[:min(len(p), piece)])
+		written += n
+		if p = p[n:]; err != nil || len(p) == 0 {
+			return written, err
+		}
+	}
+}
+
+// Unwrap lets a response controller find what is below.
+func (w *progress) Unwrap() http.ResponseWriter { return w.ResponseWriter }
