@@ -122,7 +122,7 @@ func TestWrongInput(t *testing.T) {
 		"broken UTF-8":     {[]string{"work", file(t, "{\"grund\":1,\"title\":\"\xff\"}")}, "UTF-8"},
 		"deep nesting":     {[]string{"work", file(t, `{"grund":1,"options":{"x":`+strings.Repeat("[", 100_000))}, "nested too deeply"},
 		"very many columns": {[]string{"work", file(t, `{"grund":1,"procedure":"t-two-sample","data":{"variables":[`+
-			strings.TrimSuffix(wide.String(), ",")+`]}}`)}, "/roles/response"},
+			strings.TrimSuffix(wide.String(), ",")+`]}}`)}, "/data/variables: there are 200000 variables; keep to 2000"},
 		"an unknown command": {[]string{"wrok", berths}, "unexpected argument"},
 		"an unknown format":  {[]string{"work", "--format", "xml", berths}, "must be one of"},
 		"an empty CSV":       {[]string{"read", file(t, " \n")}, "nothing in it"},

@@ -66,12 +66,8 @@ func interruptible() (context.Context, context.CancelFunc) {
 	return signal.NotifyContext(context.Background(), os.Interrupt, syscall.SIGTERM)
 }
 
-// errDatabaseGone says that the private PostgreSQL ended while it was needed.
-var errDatabaseGone = errors.New("PostgreSQL has ended unexpectedly; start Grund again, what was saved is still there")
-
 // with runs f on the database's URL, starting and stopping a private PostgreSQL
-// around it where none is given. Where that ends by itself, f's context is
-// cancelled.
+// around it where none is given. Where that ends by itself, it is started again.
 func (d *database) with(ctx context.Context, f func(ctx context.Context, url string) error) error {
 	if d.DatabaseURL != "" {
 		return f(ctx, d.DatabaseURL)
@@ -83,20 +79,16 @@ func (d *database) with(ctx context.Context, f func(ctx context.Context, url str
 		return err
 	}
 	defer pg.Stop()
-	ctx, cancelCause := context.WithCancelCause(ctx)
-	defer cancelCause(nil)
-	go func() {
-		select {
-		case <-pg.Exited():
-			cancelCause(errDatabaseGone)
-		case <-ctx.Done():
+	watching, stop := context.WithCancel(context.Background())
+	defer stop()
+	go pg.Watch(watching, func(says string, err error) {
+		if err != nil {
+			slog.Error(says, "error", err)
+			return
 		}
-	}()
-	err = f(ctx, pg.URL)
-	if context.Cause(ctx) == errDatabaseGone {
-		return errDatabaseGone
-	}
-	return err
+		slog.Warn(says)
+	})
+	return f(ctx, pg.URL)
 }
 
 // serve listens until it is interrupted. prepare, if not nil, runs on the store first.
@@ -132,7 +124,6 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 			Handler:           handler,
 			ReadHeaderTimeout: 10 * time.Second,
 			ReadTimeout:       2 * time.Minute,
-			WriteTimeout:      2 * time.Minute,
 			IdleTimeout:       2 * time.Minute,
 		}
 		fmt.Fprintf(out, "Grund is ready at http://%s (stop it with Ctrl-C)\n", listener.Addr())

@@ -20,6 +20,7 @@ import (
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 	"syscall"
 	"time"
 
@@ -37,11 +38,16 @@ type Server struct {
 	// URL is the address to connect to.
 	URL string
 
-	dir     string
+	dir   string
+	start func(context.Context) error // the server again, on the same port
+	log   *os.File
+	lock  *os.File // held for as long as this process uses the folder
+	port  int      // 0 before the first start
+
+	mu      sync.Mutex
 	process *os.Process
-	exited  chan struct{} // closed when a process that we started has ended
-	log     *os.File
-	lock    *os.File // held for as long as this process uses the folder
+	exited  chan struct{} // closed when the process has ended
+	stopped bool
 }
 
 // Options of a server.
@@ -76,7 +82,7 @@ func Start(ctx context.Context, opts Options) (*Server, error) {
 		return nil, err
 	}
 	defer func() {
-		if s.exited == nil {
+		if s.process == nil {
 			s.lock.Close()
 		}
 	}()
@@ -87,9 +93,10 @@ func Start(ctx context.Context, opts Options) (*Server, error) {
 	if err := stopLeftover(ctx, s.dir); err != nil {
 		return nil, err
 	}
+	s.start = func(ctx context.Context) error { return s.launch(ctx, programs, owner, base, password, opts.Scratch) }
 	// After a kill -9 of PostgreSQL its shared memory may outlive it for a moment.
 	for wait := 100 * time.Millisecond; ; wait *= 2 {
-		err := s.launch(ctx, programs, owner, base, password, opts.Scratch)
+		err := s.start(ctx)
 		if err == nil {
 			return s, nil
 		}
@@ -98,6 +105,46 @@ func Start(ctx context.Context, opts Options) (*Server, error) {
 		}
 		time.Sleep(wait)
 	}
+}
+
+// Watch starts the server again whenever it ends without being stopped, until the context is done. It
+// waits longer from time to time where that does not help. say is told what happened.
+func (s *Server) Watch(ctx context.Context, say func(string, error)) {
+	const shortest, longest = 100 * time.Millisecond, 10 * time.Second
+	for wait := shortest; ; {
+		_, exited := s.running()
+		began := time.Now()
+		select {
+		case <-ctx.Done():
+			return
+		case <-exited:
+		}
+		if time.Since(began) > time.Minute {
+			wait = shortest
+		}
+		say("PostgreSQL has ended unexpectedly and is started again", nil)
+		for ctx.Err() == nil {
+			starting, cancel := context.WithTimeout(ctx, time.Minute)
+			err := s.start(starting)
+			cancel()
+			if err == nil {
+				break
+			}
+			say("PostgreSQL did not start", err)
+			select {
+			case <-ctx.Done():
+			case <-time.After(wait):
+			}
+			wait = min(2*wait, longest)
+		}
+	}
+}
+
+// running returns the process, and what is closed when it has ended.
+func (s *Server) running() (*os.Process, chan struct{}) {
+	s.mu.Lock()
+	defer s.mu.Unlock()
+	return s.process, s.exited
 }
 
 // InUseError says that another running process uses the folder.
@@ -278,16 +325,20 @@ func runsOn(pid int, dir string) bool {
 
 // launch starts the server and waits until it takes connections.
 func (s *Server) launch(ctx context.Context, programs string, owner *syscall.Credential, base, password string, scratch bool) error {
-	port, err := freePort()
-	if err != nil {
-		return err
+	var err error
+	if s.port == 0 {
+		if s.port, err = freePort(); err != nil {
+			return err
+		}
+		s.URL = s.address(password, database)
 	}
 	logName := filepath.Join(base, "postgresql.log")
-	s.log, err = os.OpenFile(logName, os.O_CREATE|os.O_WRONLY|os.O_APPEND, 0o600)
-	if err != nil {
-		return err
+	if s.log == nil {
+		if s.log, err = os.OpenFile(logName, os.O_CREATE|os.O_WRONLY|os.O_APPEND, 0o600); err != nil {
+			return err
+		}
 	}
-	args := []string{"-D", s.dir, "-p", strconv.Itoa(port), "-h", "127.0.0.1", "-k", "", "-c", "max_connections=50"}
+	args := []string{"-D", s.dir, "-p", strconv.Itoa(s.port), "-h", "127.0.0.1", "-k", "", "-c", "max_connections=50"}
 	if scratch {
 		args = append(args, "-c", "fsync=off", "-c", "synchronous_commit=off", "-c", "full_page_writes=off")
 	}
@@ -295,31 +346,42 @@ func (s *Server) launch(ctx context.Context, programs string, owner *syscall.Cre
 	server.Dir = base
 	server.Stdout, server.Stderr = s.log, s.log
 	server.SysProcAttr = &syscall.SysProcAttr{Credential: owner, Setpgid: true}
+	s.mu.Lock()
+	if s.stopped {
+		s.mu.Unlock()
+		return errors.New("PostgreSQL was stopped")
+	}
 	if err := server.Start(); err != nil {
+		s.mu.Unlock()
 		return fmt.Errorf("starting PostgreSQL: %w", err)
 	}
-	s.process = server.Process
-	s.exited = make(chan struct{})
+	exited := make(chan struct{})
+	s.process, s.exited = server.Process, exited
+	s.mu.Unlock()
 	go func() {
 		_ = server.Wait()
-		close(s.exited)
+		close(exited)
 	}()
-	admin := fmt.Sprintf("postgres://grund:%s@127.0.0.1:%d/postgres?sslmode=disable", password, port)
-	s.URL = fmt.Sprintf("postgres://grund:%s@127.0.0.1:%d/%s?sslmode=disable", password, port, database)
+	admin := s.address(password, "postgres")
 	for {
 		err := createDatabase(ctx, admin)
 		if err == nil {
 			return nil
 		}
 		select {
-		case <-s.exited:
+		case <-exited:
 			return fmt.Errorf("PostgreSQL did not start; see %s: %s", logName, lastLineOf(logName))
 		case <-ctx.Done():
-			s.Stop()
+			end(server.Process, exited)
 			return fmt.Errorf("PostgreSQL does not answer: %w", errors.Join(ctx.Err(), err))
 		case <-time.After(30 * time.Millisecond):
 		}
 	}
+}
+
+// address is where a database of the server is found.
+func (s *Server) address(password, database string) string {
+	return fmt.Sprintf("postgres://grund:%s@127.0.0.1:%d/%s?sslmode=disable", password, s.port, database)
 }
 
 // createDatabase makes the database if it is not there.
@@ -340,23 +402,38 @@ func createDatabase(ctx context.Context, url string) error {
 }
 
 // Pid returns the process id of the server.
-func (s *Server) Pid() int { return s.process.Pid }
+func (s *Server) Pid() int {
+	process, _ := s.running()
+	return process.Pid
+}
 
-// Exited is closed when the server has ended, whoever ended it.
-func (s *Server) Exited() <-chan struct{} { return s.exited }
+// Exited is closed when the server's present process has ended, whoever ended it.
+func (s *Server) Exited() <-chan struct{} {
+	_, exited := s.running()
+	return exited
+}
 
 // Stop ends the server in order: it rolls back what is open and writes a
 // checkpoint. It returns when the server is gone.
 func (s *Server) Stop() {
-	_ = s.process.Signal(syscall.SIGINT)
-	select {
-	case <-s.exited:
-	case <-time.After(20 * time.Second):
-		_ = s.process.Kill()
-		<-s.exited
-	}
+	s.mu.Lock()
+	s.stopped = true
+	process, exited := s.process, s.exited
+	s.mu.Unlock()
+	end(process, exited)
 	s.log.Close()
 	s.lock.Close()
+}
+
+// end ends a process in order, and by force where that takes too long.
+func end(process *os.Process, exited <-chan struct{}) {
+	_ = process.Signal(syscall.SIGINT)
+	select {
+	case <-exited:
+	case <-time.After(20 * time.Second):
+		_ = process.Kill()
+		<-exited
+	}
 }
 
 func freePort() (int, error) {

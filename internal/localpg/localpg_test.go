@@ -86,3 +86,36 @@ func TestStartAfterKill(t *testing.T) {
 	defer last.Stop()
 	assert.Equal(t, "Puffin", recall(t, last))
 }
+
+// A server that is killed comes back by itself under the same address with what was kept, again and
+// again, until it is stopped.
+func TestWatch(t *testing.T) {
+	s := start(t, dataDir(t))
+	remember(t, s, "Turnstone")
+	ctx, cancel := context.WithCancel(t.Context())
+	defer cancel()
+	said := make(chan string, 100)
+	watched := make(chan struct{})
+	go func() {
+		s.Watch(ctx, func(says string, _ error) { said <- says })
+		close(watched)
+	}()
+	for range 3 {
+		killed := s.Pid()
+		require.NoError(t, syscall.Kill(killed, syscall.SIGKILL))
+		require.Eventually(t, func() bool {
+			conn, err := pgx.Connect(ctx, s.URL)
+			if err != nil {
+				return false
+			}
+			return conn.Close(ctx) == nil
+		}, 30*time.Second, 50*time.Millisecond)
+		assert.NotEqual(t, killed, s.Pid())
+		assert.Equal(t, "Turnstone", recall(t, s))
+		assert.Contains(t, <-said, "started again")
+	}
+	cancel()
+	<-watched
+	s.Stop()
+	assert.ErrorIs(t, syscall.Kill(s.Pid(), 0), syscall.ESRCH)
+}
