@@ -16,6 +16,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 )
@@ -27,9 +28,15 @@ const kills = 50
 // and nothing is there by halves.
 func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 	t.Parallel()
-	for name, victim := range map[string]func(*app) int{
-		"server":     func(a *app) int { return a.command.Process.Pid },
-		"PostgreSQL": (*app).postgres,
+	for name, one := range map[string]struct {
+		victim func(*app) int
+		again  func(*app)
+	}{
+		"server": {func(a *app) int { return a.command.Process.Pid }, func(a *app) {
+			_ = a.command.Wait()
+			a.start()
+		}},
+		"PostgreSQL": {(*app).postgres, (*app).answers}, // the server starts it again
 	} {
 		t.Run(name, func(t *testing.T) {
 			a := newAppAlone(t)
@@ -55,10 +62,9 @@ func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 					}
 				}
 				time.Sleep(time.Duration(chance.IntN(120)) * time.Millisecond)
-				require.NoError(t, syscall.Kill(victim(a), syscall.SIGKILL))
-				_ = a.command.Wait()
+				require.NoError(t, syscall.Kill(one.victim(a), syscall.SIGKILL))
 				writing.Wait()
-				a.start()
+				one.again(a)
 				for i, w := range writers {
 					w.check(fmt.Sprintf("after kill %d, data set %d", kill+1, i+1))
 				}
@@ -68,6 +74,19 @@ func TestWhatWasAcknowledgedOutlivesAKill(t *testing.T) {
 			}
 		})
 	}
+}
+
+// answers waits until the server, and its database, answer.
+func (a *app) answers() {
+	a.t.Helper()
+	require.Eventually(a.t, func() bool {
+		response, err := http.Get(a.url + "/healthz")
+		if err != nil {
+			return false
+		}
+		response.Body.Close()
+		return response.StatusCode == http.StatusOK
+	}, patience, 20*time.Millisecond)
 }
 
 // postgres returns the process id of the app's own PostgreSQL.
@@ -83,6 +102,34 @@ func (a *app) postgres() int {
 	pid, err := strconv.Atoi(first)
 	require.NoError(a.t, err)
 	return pid
+}
+
+// holdPostgres stops the app's own PostgreSQL and the processes of its connections, until goOn.
+func (a *app) holdPostgres() (goOn func()) {
+	a.t.Helper()
+	server := a.postgres()
+	held := []int{server}
+	processes, err := filepath.Glob("/proc/[0-9]*/stat")
+	require.NoError(a.t, err)
+	for _, name := range processes {
+		text, _ := os.ReadFile(name)
+		_, after, _ := strings.Cut(string(text), ") ")
+		if fields := strings.Fields(after); len(fields) > 1 && fields[1] == strconv.Itoa(server) { // the parent
+			pid, err := strconv.Atoi(filepath.Base(filepath.Dir(name)))
+			require.NoError(a.t, err)
+			held = append(held, pid)
+		}
+	}
+	for _, pid := range held {
+		require.NoError(a.t, syscall.Kill(pid, syscall.SIGSTOP))
+	}
+	goOn = sync.OnceFunc(func() {
+		for _, pid := range held {
+			_ = syscall.Kill(pid, syscall.SIGCONT)
+		}
+	})
+	a.t.Cleanup(goOn)
+	return goOn
 }
 
 // A writer saves a data set over and over, each time with the version that it is
@@ -177,4 +224,27 @@ func (w *writer) check(when string) {
 		require.Len(w.t, column.Cells, 4097, when)
 		require.False(w.t, slices.ContainsFunc(column.Cells, func(cell string) bool { return cell != want }), "%s: half a save", when)
 	}
+}
+
+// While the database is away the last solution stays, with a line that says so; what was chosen
+// meanwhile is sent when it is back. A page that is fetched meanwhile comes by itself.
+func TestTheDatabaseGoesAndComesBack(t *testing.T) {
+	a := newAppAlone(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("decision", "do not reject")
+
+	goOn := a.holdPostgres()
+	p.click("0.10")
+	p.shows("[role=alert]", "The last change is not kept yet, and the solution below is the one before.")
+	p.keyIs("decision", "do not reject")
+	other := a.open("/")
+	other.shows("[role=status]", "One moment: Grund does not answer just now.")
+	goOn()
+	p.keyIs("decision", "reject H₀")
+	other.shows("main, #main, body", "Do the two berths load at the same speed?")
+
+	require.NoError(t, syscall.Kill(a.postgres(), syscall.SIGKILL))
+	p.key(input.KeyU)
+	p.keyIs("decision", "do not reject")
+	p.eventually("the line to go away", func() bool { return !strings.Contains(p.visible(), "not kept yet") })
 }

@@ -107,23 +107,19 @@ func Start(ctx context.Context, opts Options) (*Server, error) {
 	}
 }
 
-// Watch starts the server again whenever it ends without being stopped, until the context is done. It
-// waits longer from time to time where that does not help. say is told what happened.
+// Watch starts the server again whenever it ends without being stopped, until the context is done;
+// where that does not help it tries again, after longer and longer pauses. say is told what happened.
 func (s *Server) Watch(ctx context.Context, say func(string, error)) {
 	const shortest, longest = 100 * time.Millisecond, 10 * time.Second
-	for wait := shortest; ; {
+	for {
 		_, exited := s.running()
-		began := time.Now()
 		select {
 		case <-ctx.Done():
 			return
 		case <-exited:
 		}
-		if time.Since(began) > time.Minute {
-			wait = shortest
-		}
 		say("PostgreSQL has ended unexpectedly and is started again", nil)
-		for ctx.Err() == nil {
+		for pause := shortest; ctx.Err() == nil; pause = min(2*pause, longest) {
 			starting, cancel := context.WithTimeout(ctx, time.Minute)
 			err := s.start(starting)
 			cancel()
@@ -133,9 +129,8 @@ func (s *Server) Watch(ctx context.Context, say func(string, error)) {
 			say("PostgreSQL did not start", err)
 			select {
 			case <-ctx.Done():
-			case <-time.After(wait):
+			case <-time.After(pause):
 			}
-			wait = min(2*wait, longest)
 		}
 	}
 }
@@ -405,12 +400,6 @@ func createDatabase(ctx context.Context, url string) error {
 func (s *Server) Pid() int {
 	process, _ := s.running()
 	return process.Pid
-}
-
-// Exited is closed when the server's present process has ended, whoever ended it.
-func (s *Server) Exited() <-chan struct{} {
-	_, exited := s.running()
-	return exited
 }
 
 // Stop ends the server in order: it rolls back what is open and writes a

@@ -76,6 +76,13 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 		f = Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
 	case errors.Is(err, store.ErrNotFound):
 		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
+	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):
+		f = Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. Nothing that was " +
+			"saved is lost."}
+		if errors.Is(err, store.ErrUnavailable) {
+			f.Detail = "One moment: the database does not answer yet. Nothing that was saved is lost."
+		}
+		c.Response().Header().Set("Retry-After", "2")
 	case errors.Is(err, context.DeadlineExceeded):
 		f = Failure{Status: http.StatusServiceUnavailable, Detail: "This takes longer than a request may. Nothing that was saved is lost."}
 	case errors.As(err, &coder):
@@ -90,13 +97,6 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 		f = Failure{Status: http.StatusRequestTimeout, Detail: "The request did not arrive in time. Nothing that was saved is lost."}
 	case errors.As(err, &cut):
 		f = Failure{Status: http.StatusBadRequest, Detail: "The connection ended before the request did."}
-	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):
-		f = Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. Nothing that was " +
-			"saved is lost."}
-		if errors.Is(err, store.ErrUnavailable) {
-			f.Detail = "One moment: the database does not answer yet. Nothing that was saved is lost."
-		}
-		c.Response().Header().Set("Retry-After", "2")
 	case errors.Is(err, syscall.EPIPE) || errors.Is(err, syscall.ECONNRESET):
 		// nobody waits for the answer any more
 	default:

@@ -6,9 +6,17 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { App } from "./App";
+import { passes, pause } from "./api/client";
 
 const client = new QueryClient({
-  defaultOptions: { queries: { retry: false, refetchOnWindowFocus: false } },
+  defaultOptions: {
+    queries: {
+      retry: (_, error) => passes(error),
+      retryDelay: pause,
+      refetchOnWindowFocus: false,
+      networkMode: "always",
+    },
+  },
 });
 
 const root = document.getElementById("root");

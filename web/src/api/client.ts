@@ -4,13 +4,22 @@ import type { Failure, ProblemError } from "./types";
 export class RequestError extends Error {
   readonly status: number;
   readonly mistakes: ProblemError[];
+  /** Whether the same request may do better in a moment: Grund, or its database, is not there or has no room now. */
+  readonly passing: boolean;
 
-  constructor(failure: Pick<Failure, "status" | "detail" | "errors">) {
+  constructor(failure: Pick<Failure, "status" | "detail" | "errors">, passing = failure.status === 0) {
     super(failure.detail);
     this.status = failure.status;
     this.mistakes = failure.errors ?? [];
+    this.passing = passing;
   }
 }
+
+/** passes reports whether what failed so may do better in a moment. */
+export const passes = (error: unknown): boolean => error instanceof RequestError && error.passing;
+
+/** How long after so many failures a question is asked again, in milliseconds. */
+export const pause = (failures: number): number => Math.min(500 * 2 ** failures, 5000);
 
 /** A browser lets requests go on when their page closes as long as they are no longer than 64 KiB together. */
 const mostOutliving = 60_000;
@@ -73,7 +82,10 @@ async function answer(path: string, init: RequestInit): Promise<Response> {
   });
   if (!response.ok) {
     const failure = (await response.json().catch(() => null)) as Failure | null;
-    throw new RequestError(failure ?? { status: response.status, detail: response.statusText });
+    const { status, statusText } = response;
+    // The answer says when to come again where that helps; what took too long takes as long the next time.
+    const passing = response.headers.has("Retry-After") || status === 502 || status === 504;
+    throw new RequestError(failure ?? { status, detail: statusText }, passing);
   }
   return response;
 }

@@ -51,5 +51,4 @@ export const powerQuery = (problem: Versions, question: PowerQuestion) =>
     queryFn: ({ client }) => askOf<Power>(client, problem, "power", { set: [], question }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
   });

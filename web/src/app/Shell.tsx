@@ -4,6 +4,7 @@ import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { useShortcuts } from "../lib/keys";
 import { usePreference } from "../lib/preferences";
 import { KeysDialog } from "./KeysDialog";
+import { Moment } from "./Moment";
 
 interface Props {
   title: string;
@@ -88,6 +89,7 @@ export function Shell({ title, children, tools }: Props) {
           </button>
         </div>
       </header>
+      <Moment />
       <main id="main" className="flex flex-1 flex-col">
         {children}
       </main>

@@ -54,7 +54,7 @@ export function DataListPage() {
     document.addEventListener("paste", paste);
     return () => document.removeEventListener("paste", paste);
   }, []);
-  if (error) {
+  if (error && !sets) {
     return (
       <Shell title="Data">
         <Message title="The data sets cannot be shown." says={error.message} retry={() => refetch()} />

@@ -21,7 +21,7 @@ import { alike, type Sheet, sheetOf } from "./sheet";
 export function DataPage() {
   const { id = "" } = useParams();
   const { data: held, error, refetch } = useQuery(dataSetQuery(id));
-  if (error) {
+  if (error && !held) {
     return (
       <Shell title="Data">
         <Message title="The data set cannot be shown." says={error.message} retry={() => refetch()} />

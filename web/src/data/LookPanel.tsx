@@ -49,7 +49,6 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
     queryFn: () => request<Look>("POST", `/api/data-sets/${id}/look`, ask),
     enabled: chosen.length > 0,
     placeholderData: keepPreviousData,
-    retry: false,
   });
   const choose = (names: string[]) => {
     setOptions({});

@@ -59,7 +59,6 @@ export function ReadDialog({ title, block, takes, onTake, onClose }: Props) {
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     gcTime: 0,
-    retry: false,
   });
   // What was read last stays, so that a choice that cannot be read can be mended.
   if (fresh && fresh !== before) setBefore(fresh);

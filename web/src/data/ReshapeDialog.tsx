@@ -84,7 +84,6 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
     queryKey: ["reshape", id, version, { ...body, name: "" }],
     queryFn: () => request<KeptSet>("POST", `/api/data-sets/${id}/reshape`, { ...body, keep: false }),
     placeholderData: keepPreviousData,
-    retry: false,
   });
   const make = useMutation({
     mutationFn: async () => {

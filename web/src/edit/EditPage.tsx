@@ -23,14 +23,14 @@ export function EditPage() {
   const fresh = useFresh(id);
   const { data: procedures } = useQuery(proceduresQuery);
   const { data: held, error: dataError } = useQuery(dataSetQuery(problem?.data_set ?? ""));
-  if (error) {
+  if (error && !problem) {
     return (
       <Shell title="Edit">
         <Message title="The problem cannot be edited." says={error.message} retry={() => refetch()} />
       </Shell>
     );
   }
-  if (dataError) {
+  if (dataError && !held) {
     return (
       <Shell title="Edit">
         <Message title="The problem’s data cannot be shown." says={dataError.message} retry={() => refetch()} />

@@ -21,7 +21,7 @@ export function HomePage() {
     { key: "n", says: "New problem", act: () => create.mutate() },
     { key: "o", says: "Open a problem file", act: () => picker.current?.click() },
   ]);
-  if (error) {
+  if (error && !problems) {
     return (
       <Shell title="">
         <Message title="The problems cannot be shown." says={error.message} retry={() => refetch()} />

@@ -215,7 +215,6 @@ function CellCard({ reference, onBack, onClose }: { reference: string } & Omit<H
     queryKey: ["row", reference, first && versionOf(first)],
     queryFn: () => rows(id, 0, { ref: reference }),
     enabled: first !== undefined && !here,
-    retry: false,
   });
   const table = here ? first : further.data;
   const row = table ? rowOf(table, reference) : -1;

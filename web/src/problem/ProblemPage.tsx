@@ -15,7 +15,7 @@ import { Worked } from "./Worked";
 export function ProblemPage() {
   const { id = "" } = useParams();
   const { data: problem, error, refetch } = useQuery(problemQuery(id));
-  if (error) {
+  if (error && !problem) {
     const missing = error instanceof RequestError && error.status === 404;
     return (
       <Shell title="Problem">
