@@ -1,5 +1,5 @@
 import { afterEach, expect, test, vi } from "vitest";
-import { passes, pause, RequestError, request } from "./client";
+import { passes, pause, RequestError, request, requestList } from "./client";
 
 afterEach(() => vi.unstubAllGlobals());
 
@@ -35,4 +35,18 @@ test("a server that is not there passes", async () => {
 
 test("the pauses between questions grow up to five seconds", () => {
   expect([0, 1, 2, 3, 4, 20].map(pause)).toEqual([500, 1000, 2000, 4000, 5000, 5000]);
+});
+
+test("a list is read to its last page", async () => {
+  const asked: string[] = [];
+  vi.stubGlobal("fetch", async (path: string) => {
+    asked.push(path);
+    const last = path.endsWith("from=400");
+    const next = path.includes("from=200") ? 400 : 200;
+    const headers: HeadersInit = last ? {} : { Link: `</api/problems?from=${next}>; rel="next"` };
+    return new Response(JSON.stringify([path]), { headers });
+  });
+  const pages = ["/api/problems", "/api/problems?from=200", "/api/problems?from=400"];
+  expect(await requestList("/api/problems")).toEqual(pages);
+  expect(asked).toEqual(pages);
 });

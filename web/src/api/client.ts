@@ -46,6 +46,17 @@ export async function request<T>(
   return (await response.json()) as T;
 }
 
+/** requestList returns a list that comes in pages, each of which says where the next one is. */
+export async function requestList<T>(path: string): Promise<T[]> {
+  const all: T[] = [];
+  for (let page: string | undefined = path; page !== undefined; ) {
+    const response: Response = await answer(page, { method: "GET" });
+    all.push(...((await response.json()) as T[]));
+    page = /<([^>]*)>; rel="next"/.exec(response.headers.get("Link") ?? "")?.[1];
+  }
+  return all;
+}
+
 /** requestLines sends JSON and yields the lines of JSON that come back, each as it comes. */
 export async function* requestLines<T extends object>(
   path: string,

@@ -1,10 +1,10 @@
 import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
-import { RequestError, request } from "./client";
+import { RequestError, request, requestList } from "./client";
 import type { Description, Listing, Power, PowerQuestion, Problem, ProblemSet, Worked } from "./types";
 
 export const problemsQuery = queryOptions({
   queryKey: ["problems"],
-  queryFn: () => request<Listing[]>("GET", "/api/problems"),
+  queryFn: () => requestList<Listing>("/api/problems"),
 });
 
 export const proceduresQuery = queryOptions({

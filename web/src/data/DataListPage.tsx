@@ -182,7 +182,7 @@ function List({ title, sets }: { title: string; sets: DataListing[] }) {
               <p className="text-muted">{set.about || set.columns.filter(Boolean).join(", ")}</p>
             </div>
             <p className="text-right text-[0.9rem] text-muted">
-              {counted(set.rows, "row")} × {set.columns.length}
+              {counted(set.rows, "row")} × {set.width}
               {set.problems > 0 && <span className="block">{counted(set.problems, "problem")}</span>}
             </p>
           </li>

@@ -1,6 +1,6 @@
 import { keepPreviousData, queryOptions, useQuery } from "@tanstack/react-query";
 import { createContext, useContext, useMemo } from "react";
-import { RequestError, request } from "../api/client";
+import { RequestError, request, requestList } from "../api/client";
 import type { DataCheck, DataListing, DataSaved, Derived, KeptSet, Profile } from "../api/types";
 import { withAllCells } from "./parts";
 import { freeName, patchOf, type Sheet, sheetOf, withColumn } from "./sheet";
@@ -15,7 +15,7 @@ export interface HeldSet {
 
 export const dataSetsQuery = queryOptions({
   queryKey: ["data-sets"],
-  queryFn: () => request<DataListing[]>("GET", "/api/data-sets"),
+  queryFn: () => requestList<DataListing>("/api/data-sets"),
 });
 
 /** wholeSet returns a data set with all its cells. One that is changed while they come is read anew. */
