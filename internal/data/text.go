@@ -132,6 +132,9 @@ func (r *rowReader) next() ([]string, error) {
 	if err := checkSize(r.read, len(row)); err != nil {
 		return nil, err
 	}
+	for i, cell := range row {
+		row[i] = rearmed(cell)
+	}
 	return row, checkCells(r.read, row)
 }
 

@@ -2,7 +2,14 @@ package data
 
 import (
 	"bytes"
+	"encoding/csv"
+	"fmt"
+	"io"
+	"slices"
+	"strconv"
+	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -56,6 +63,66 @@ func TestScaleIsCarriedIntoTheUnit(t *testing.T) {
 	variables, _, _ := awkward().Variables()
 	assert.Equal(t, "hundreds of crowns", variables[2].Unit)
 	assert.Equal(t, "min", variables[3].Unit)
+}
+
+// What a program would run as a formula is harmless in delimited text, numbers are numbers there, and
+// all of it is read back as it was.
+func TestFormulasAreHarmlessInText(t *testing.T) {
+	cells := []string{"=1+1", "+1+1", "-1+1", "@SUM(A1)", "=cmd|' /C calc'!A0", "'=1+1", "''=1+1", "'quoted'", "-", "-5", "-12.5", "-12,5", "+3",
+		"=", "plain", "--", "+420 123", "a=b", "\tx", "\r=1"}
+	for _, format := range []Format{CSV, TSV} {
+		s := &Set{Form: FormCases, Columns: []*Column{{Name: "=HYPERLINK(1)", Cells: cells}, {Name: "n", Cells: slices.Repeat([]string{"1"}, len(cells))}}}
+		var file bytes.Buffer
+		require.NoError(t, s.Write(&file, format))
+		reader := csv.NewReader(bytes.NewReader(file.Bytes()))
+		if format == TSV {
+			reader.Comma = '\t'
+		}
+		rows, err := reader.ReadAll()
+		require.NoError(t, err)
+		for _, row := range rows {
+			if _, err := strconv.ParseFloat(strings.Replace(row[0], ",", ".", 1), 64); err != nil && len(row[0]) > 1 {
+				assert.NotContains(t, "=+-@\t\r", row[0][:1], row[0])
+			}
+		}
+		assert.Equal(t, []string{"-5", "-12.5", "-12,5", "+3"}, []string{rows[10][0], rows[11][0], rows[12][0], rows[13][0]})
+		sheet, err := Read(t.Context(), file.Bytes(), Options{})
+		require.NoError(t, err)
+		assert.Equal(t, "=HYPERLINK(1)", sheet.Names[0])
+		assert.Equal(t, cells[:len(cells)-2], sheet.Columns[0][:len(cells)-2])
+	}
+}
+
+// A long data set is written in no more memory than a short one.
+func TestWritingTakesLittleMemory(t *testing.T) {
+	s := &Set{Form: FormCases}
+	for i := range 5 {
+		s.Columns = append(s.Columns, &Column{Name: fmt.Sprint("x", i), Kind: Number, Cells: slices.Repeat([]string{"12.5", "7", "late"}, 60_000)})
+	}
+	for _, format := range []Format{CSV, TSV, XLSX, ODS} {
+		within(t, 10*time.Second, 150, func() { require.NoError(t, s.Write(io.Discard, format)) })
+	}
+}
+
+// BenchmarkWrite writes a million rows of five columns.
+func BenchmarkWrite(b *testing.B) {
+	s := &Set{Form: FormCases}
+	for i := range 5 {
+		cells := make([]string, 1_000_000)
+		for j := range cells {
+			cells[j] = FormatNumber(float64(j*7919%100000) / 100)
+		}
+		s.Columns = append(s.Columns, &Column{Name: fmt.Sprint("x", i), Cells: cells})
+	}
+	for _, format := range []Format{CSV, XLSX, ODS} {
+		b.Run(string(format), func(b *testing.B) {
+			for b.Loop() {
+				if err := s.Write(io.Discard, format); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
 }
 
 func TestUnknownFormat(t *testing.T) {
