@@ -31,9 +31,15 @@ const (
 	xlsxEnd   = `</sheetData></worksheet>`
 )
 
+// xlsxRows is how many rows a sheet has at most.
+const xlsxRows = 1_048_576
+
 // writeXLSX writes a workbook. Its cells go into the archive as they come, so that a long data set takes
 // no more memory than a short one.
 func (s *Set) writeXLSX(w io.Writer) error {
+	if s.Rows() >= xlsxRows {
+		return fmt.Errorf("a sheet of XLSX has no more than %d rows; save it as CSV, or as ODS", xlsxRows)
+	}
 	archive := quickArchive(w)
 	for _, part := range []struct{ name, text string }{
 		{"[Content_Types].xml", xlsxTypes}, {"_rels/.rels", xlsxRelations}, {"xl/workbook.xml", xlsxBook},
@@ -77,9 +83,7 @@ func xlsxSheet(archive *zip.Writer, name string, each func(func(row []string) er
 	out.WriteString(xlsxBegin)
 	number := 0
 	err = each(func(row []string) error {
-		if number++; number > 1_048_576 {
-			return fmt.Errorf("a sheet of XLSX has no more than 1048576 rows; save it as CSV, or as ODS")
-		}
+		number++
 		out.WriteString(`<row r="`)
 		out.WriteString(strconv.Itoa(number))
 		out.WriteString(`">`)

@@ -2,7 +2,6 @@ package server
 
 import (
 	"bufio"
-	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -481,19 +480,40 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	var file bytes.Buffer
-	if format == "json" {
-		err = problem.WriteSet(&file, given)
-	} else {
-		err = d.Set.Write(&file, format)
-	}
-	if err != nil {
-		return unprocessable(err)
-	}
 	name := d.Set.Name
 	if name == "" {
 		name = "data"
 	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(name, string(format)))
-	return c.Stream(http.StatusOK, kind, io.Reader(&file))
+	file := &download{Context: c, kind: kind, name: attachment(name, string(format))}
+	if format == "json" {
+		err = problem.WriteSet(file, given)
+	} else {
+		err = d.Set.Write(file, format)
+	}
+	if err != nil && file.err == nil {
+		return unprocessable(err)
+	}
+	return file.err
+}
+
+// A download is a file that is sent as it is written. Its header goes out with the first byte, so that
+// what fails before is still told.
+type download struct {
+	*echo.Context
+	kind, name string
+	begun      bool
+	err        error // of sending
+}
+
+func (d *download) Write(p []byte) (int, error) {
+	response := d.Response()
+	if !d.begun {
+		response.Header().Set(echo.HeaderContentDisposition, d.name)
+		response.Header().Set(echo.HeaderContentType, d.kind)
+		response.WriteHeader(http.StatusOK)
+		d.begun = true
+	}
+	n, err := response.Write(p)
+	d.err = err
+	return n, err
 }

@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"io"
 	"log/slog"
+	"mime"
 	"net"
 	"net/http"
 	"net/http/httptest"
@@ -251,4 +252,23 @@ func TestRoomIsSharedAndGivenBack(t *testing.T) {
 	require.NoError(t, r.take(third, 1000), "what costs more than there is gets all of it")
 	leaveThird()
 	assert.True(t, r.memory.TryAcquire(100), "all is given back")
+}
+
+// Files are called by their titles, whatever letters those have (RFC 6266).
+func TestFilesKeepTheirNames(t *testing.T) {
+	for title, want := range map[string]string{
+		"Six loadings":      `attachment; filename="Six loadings.json"`,
+		"ü":                 `attachment; filename="_.json"; filename*=UTF-8''%C3%BC.json`,
+		"Größe 5/6":         `attachment; filename="Gr__e 5-6.json"; filename*=UTF-8''Gr%C3%B6%C3%9Fe%205-6.json`,
+		"":                  `attachment; filename="untitled.json"`,
+		" .. ":              `attachment; filename="untitled.json"`,
+		"a\"b\r\nX-Evil: 1": `attachment; filename="a-b--X-Evil- 1.json"`,
+		"../../etc/passwd":  `attachment; filename="-..-etc-passwd.json"`,
+	} {
+		assert.Equal(t, want, attachment(title, "json"))
+		_, parameters, err := mime.ParseMediaType(attachment(title, "json"))
+		require.NoError(t, err)
+		assert.True(t, strings.HasSuffix(parameters["filename"], ".json"))
+	}
+	assert.Less(t, len(attachment(strings.Repeat("x", 10_000), "csv")), 200)
 }

@@ -4,11 +4,13 @@ import (
 	"bytes"
 	"fmt"
 	"io"
-	"mime"
 	"net/http"
+	"net/url"
 	"strconv"
 	"strings"
 	"time"
+	"unicode"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
@@ -386,11 +388,30 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))
 }
 
-// attachment is the header that makes an answer a file, called by a title.
+// attachment is the header that makes an answer a file, called by a title (RFC 6266): its letters stay,
+// and who knows only ASCII gets the rest of them.
 func attachment(title, extension string) string {
-	name := strings.TrimSpace(strings.NewReplacer("/", "-", "\\", "-").Replace(title))
-	if name == "" {
+	name := strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || strings.ContainsRune(`/\:*?"<>|`, r) || r == utf8.RuneError {
+			return '-'
+		}
+		return r
+	}, title)
+	if runes := []rune(name); len(runes) > 100 {
+		name = string(runes[:100])
+	}
+	if name = strings.Trim(name, " ."); name == "" {
 		name = "untitled"
 	}
-	return mime.FormatMediaType("attachment", map[string]string{"filename": name + "." + extension})
+	name += "." + extension
+	plain := strings.Map(func(r rune) rune {
+		if r > unicode.MaxASCII {
+			return '_'
+		}
+		return r
+	}, name)
+	if plain == name {
+		return `attachment; filename="` + name + `"`
+	}
+	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + strings.ReplaceAll(url.QueryEscape(name), "+", "%20")
 }

@@ -19,6 +19,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"grund/internal/data"
 	"grund/internal/store"
 	"grund/internal/turns"
 )
@@ -87,7 +88,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	e.Logger = log
 	e.HTTPErrorHandler = handleError
 	e.Use(middleware.Recover())
-	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024}))
+	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024, Skipper: isPacked}))
 	e.Use(private)
 	if s.store != nil {
 		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
@@ -132,6 +133,12 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("POST", "/data-sets/:id/reshape", withID(s.reshapeDataSet))
 	}
 	return e
+}
+
+// isPacked reports whether the answer is a file that is compressed in itself.
+func isPacked(c *echo.Context) bool {
+	format := data.Format(c.QueryParam("format"))
+	return format == data.XLSX || format == data.ODS
 }
 
 // unhurried gives a request that may take longer than the server otherwise waits for a body its own
