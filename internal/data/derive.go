@@ -229,7 +229,7 @@ func (r *Recode) Check() error {
 	if n := len(r.Values) + len(r.Classes); n > mostRecoded {
 		return fmt.Errorf("a recoding of %d values or classes is too much; keep to %d", n, mostRecoded)
 	}
-	if (r.Values == nil) == (r.Classes == nil) {
+	if (len(r.Values) == 0) == (len(r.Classes) == 0) {
 		return fmt.Errorf("a recoding gives either names for values or classes of numbers")
 	}
 	last := math.Inf(-1)

@@ -132,3 +132,30 @@ func TestNotANumber(t *testing.T) {
 	}
 	assert.True(t, math.IsNaN(F{DF1: 2, DF2: nan}.Upper(3)))
 }
+
+// With a large noncentrality not every term is added; those that are add up to the same.
+func TestNoncentralFByStrides(t *testing.T) {
+	for _, c := range []struct{ df1, df2, noncentrality, f float64 }{
+		{3, 40, 6400, 2200}, {3, 40, 2e5, 70_000}, {2, 5, 2e5, 100_000}, {10, 1e6, 1e6, 100_500}, {1, 2, 1e6, 3e5}, {4, 1e9, 1e6, 250_100},
+	} {
+		d := NoncentralF{c.df1, c.df2, c.noncentrality}
+		mean := c.noncentrality / 2
+		reach := 9*math.Sqrt(mean) + 12
+		upper, lower := 0.0, 0.0
+		x, y := c.df1/(c.df1+c.df2/c.f), c.df2/c.f/(c.df1+c.df2/c.f)
+		for j := int(mean - reach); j <= int(mean+reach); j++ {
+			a, b := c.df1/2+float64(j), c.df2/2
+			beta := newBeta(a, b, x, y, a-(a+b)*x)
+			weight := (Poisson{Mean: mean}).Mass(j)
+			upper, lower = upper+weight*beta.upper(), lower+weight*beta.lower()
+		}
+		assert.InDelta(t, upper, d.Upper(c.f), 1e-13, c)
+		assert.InDelta(t, lower, d.Lower(c.f), 1e-13, c)
+		assert.InDelta(t, 1, upper+lower, 1e-12)
+		assert.True(t, upper > 0.001 && upper < 0.999, "%v: %v", c, upper)
+	}
+	for _, noncentrality := range []float64{1e12, 1e15, 1e100, 1e300} {
+		assert.InDelta(t, 1, NoncentralF{3, 40, noncentrality}.Upper(3), 1e-15)
+		assert.InDelta(t, 0, NoncentralF{3, 40, noncentrality}.Lower(3), 1e-15)
+	}
+}
