@@ -35,6 +35,7 @@ type serveCommand struct {
 
 	Connections int      `default:"12" env:"GRUND_CONNECTIONS" help:"How many connections to PostgreSQL are used at most."`
 	Memory      int64    `default:"3072" env:"GRUND_MEMORY" help:"How many MiB large requests may take together."`
+	Space       int64    `default:"10240" env:"GRUND_SPACE" help:"How many MiB a person's data sets may take."`
 	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names under which the server may be asked, beside this machine's own: grund.example.org."`
 }
 
@@ -105,7 +106,7 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 	}
 	defer listener.Close()
 	err = c.with(ctx, func(ctx context.Context, url string) error {
-		st, err := store.Open(ctx, url, c.Connections)
+		st, err := store.Open(ctx, url, store.Options{Connections: c.Connections, Space: c.Space << 20})
 		if err != nil {
 			return err
 		}
@@ -115,6 +116,7 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 				return err
 			}
 		}
+		go purgeDaily(ctx, st)
 		log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 		handler, err := server.New(server.Config{Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, Memory: c.Memory << 20})
 		if err != nil {
@@ -146,6 +148,20 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		return nil
 	}
 	return err
+}
+
+// purgeDaily removes from time to time what was deleted long ago. Many servers may do so at once.
+func purgeDaily(ctx context.Context, st *store.Store) {
+	for {
+		if _, _, err := st.Purge(ctx); err != nil && ctx.Err() == nil {
+			slog.Error("what was deleted is not purged yet", "error", err)
+		}
+		select {
+		case <-ctx.Done():
+			return
+		case <-time.After(6 * time.Hour):
+		}
+	}
 }
 
 // loadDemo keeps each demo problem that was never kept before.

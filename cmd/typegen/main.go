@@ -38,7 +38,7 @@ var roots = []any{
 	working.Solution{}, describe.Description{},
 	server.Listing{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
 	server.WorkRequest{}, server.Worked{}, server.Settled{}, server.Failure{}, server.CreateRequest{},
-	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{},
+	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
 	problem.Picture{}, look.Look{},

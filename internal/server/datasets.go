@@ -176,6 +176,20 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: set.Rows()})
 }
 
+// Space is what a person's data sets take, and what they may take, in bytes.
+type Space struct {
+	Used  int64 `json:"used"`
+	Limit int64 `json:"limit"`
+}
+
+func (s *server) getSpace(c *echo.Context) error {
+	space, err := s.store.Space(c.Request().Context(), store.Local)
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, Space{space.Used, space.Limit})
+}
+
 func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {
 	d, _, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {

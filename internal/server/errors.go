@@ -13,6 +13,7 @@ import (
 
 	"grund/internal/problem"
 	"grund/internal/store"
+	"grund/internal/words"
 )
 
 // Failure is the body of every error response (RFC 9457).
@@ -65,6 +66,7 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 	f = Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
 	var mistakes problem.Errors
 	var stale *store.StaleError
+	var full *store.FullError
 	var cut *bodyError
 	var coder echo.HTTPStatusCoder
 	var httpError *echo.HTTPError
@@ -74,6 +76,8 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 		f = Failure{Status: http.StatusUnprocessableEntity, Detail: mistakes.Error(), Errors: mistakes}
 	case errors.As(err, &stale):
 		f = Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
+	case errors.As(err, &full):
+		f = Failure{Status: http.StatusInsufficientStorage, Detail: words.UpperFirst(full.Error()) + "."}
 	case errors.Is(err, store.ErrNotFound):
 		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
 	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):

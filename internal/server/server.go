@@ -116,6 +116,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("POST", "/problems/:id/power", withID(s.powerOfProblem))
 		route("GET", "/problems/:id/file", withID(s.exportProblem))
 		route("GET", "/problems/:id/check", withID(s.checkProblem))
+		route("GET", "/space", s.getSpace)
 		route("GET", "/data-sets", s.listDataSets)
 		route("POST", "/data-sets", s.createDataSet)
 		route("GET", "/data-sets/:id", withID(s.getDataSet))

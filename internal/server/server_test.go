@@ -327,7 +327,7 @@ func TestErrorsAfterTheFirstLine(t *testing.T) {
 
 func openStore(t *testing.T) *store.Store {
 	t.Helper()
-	st, err := store.Open(context.Background(), pgtest.Database(t), 0)
+	st, err := store.Open(context.Background(), pgtest.Database(t), store.Options{})
 	require.NoError(t, err)
 	t.Cleanup(st.Close)
 	return st

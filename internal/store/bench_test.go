@@ -37,7 +37,7 @@ func longFile(b *testing.B, rows int) string {
 func BenchmarkImport(b *testing.B) {
 	ctx := context.Background()
 	url := pgtest.Database(b)
-	s, err := Open(ctx, url, 0)
+	s, err := Open(ctx, url, Options{})
 	require.NoError(b, err)
 	b.Cleanup(s.Close)
 	file := longFile(b, 1_000_000)
@@ -90,7 +90,7 @@ func BenchmarkImport(b *testing.B) {
 // BenchmarkMillionCells saves, opens and changes a data set of a million cells.
 func BenchmarkMillionCells(b *testing.B) {
 	ctx := context.Background()
-	s, err := Open(ctx, pgtest.Database(b), 0)
+	s, err := Open(ctx, pgtest.Database(b), Options{})
 	require.NoError(b, err)
 	b.Cleanup(s.Close)
 	set := &data.Set{Name: "million", Form: data.FormCases}

@@ -128,7 +128,10 @@ func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, de
 		if err := insertDataSet(ctx, tx, who, d); err != nil {
 			return err
 		}
-		return copyBlocks(ctx, tx, d.ID, set)
+		if err := copyBlocks(ctx, tx, d.ID, set); err != nil {
+			return err
+		}
+		return s.measure(ctx, tx, who, d.ID)
 	})
 	if err != nil {
 		return nil, fmt.Errorf("keeping a data set: %w", err)
@@ -277,7 +280,10 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 			batch.Queue(`insert into data_block (data_set, variable, block, cells) values ($1, $2, $3, $4)
 				on conflict (data_set, variable, block) do update set cells = excluded.cells`, id, b.Column, b.Block, b.Cells)
 		}
-		return tx.SendBatch(ctx, batch).Close()
+		if err := tx.SendBatch(ctx, batch).Close(); err != nil {
+			return err
+		}
+		return s.measure(ctx, tx, who, id)
 	})
 	return written, changeError("data set", err)
 }
@@ -286,8 +292,10 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 // returns the version that it wrote. Otherwise the error is a *StaleError.
 func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, set *data.Set) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		next, err = replaceDataSet(ctx, tx, who, id, version, set)
-		return err
+		if next, err = replaceDataSet(ctx, tx, who, id, version, set); err != nil {
+			return err
+		}
+		return s.measure(ctx, tx, who, id)
 	})
 	return next, changeError("data set", err)
 }
@@ -345,9 +353,11 @@ func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSourc
 		}
 		// Wide rows may have brought more columns than the first ones had.
 		d.Set = blocks.Set()
-		_, err = describeDataSet(ctx, tx, who, d.ID, 1, d.Set, blocks.Rows())
+		if _, err = describeDataSet(ctx, tx, who, d.ID, 1, d.Set, blocks.Rows()); err != nil {
+			return err
+		}
 		d.Version++
-		return err
+		return s.measure(ctx, tx, who, d.ID)
 	})
 	var wrong *SourceError
 	switch {
@@ -393,7 +403,10 @@ func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name 
 		}
 		_, err = tx.Exec(ctx, "insert into data_block (data_set, variable, block, cells) select $1, variable, block, cells from data_block "+
 			"where data_set = $2", twin, id)
-		return err
+		if err != nil {
+			return err
+		}
+		return s.measure(ctx, tx, who, twin)
 	})
 	return twin, changeError("data set", err)
 }

@@ -73,7 +73,7 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 			"cells": []}]`,
 		"", []string{"Mole", "Quarry"}, []string{"18", "15"}, []string{"12.4", "13,6"}, []string{"1.5", ""})
 
-	s, err := Open(ctx, url, 0)
+	s, err := Open(ctx, url, Options{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	read := func(id uuid.UUID) (*problem.Draft, *DataSet) {
@@ -137,7 +137,7 @@ func TestClaimsAreMigrated(t *testing.T) {
 			`{"claim": {"text": "So it is.", "is": "`+c.is+`"}, "tail": "`+c.tail+`"}`)
 		kept[id] = c.says
 	}
-	s, err := Open(ctx, url, 0)
+	s, err := Open(ctx, url, Options{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	for id, says := range kept {

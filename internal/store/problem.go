@@ -167,6 +167,8 @@ func changeError(what string, err error) error {
 		return ErrNotFound
 	case errors.As(err, &stale):
 		return stale
+	case errors.Is(err, ErrUnavailable):
+		return err
 	}
 	return fmt.Errorf("changing a %s: %w", what, err)
 }

@@ -49,7 +49,14 @@ var Local = Person{uuid.MustParse("00000000-0000-4000-8000-000000000001")}
 
 // A Store is a pool of connections to a database that has the current tables.
 type Store struct {
-	pool *pgxpool.Pool
+	pool  *pgxpool.Pool
+	space int64 // bytes that a person's data sets may take
+}
+
+// Options of a store; what is 0 is the default.
+type Options struct {
+	Connections int   // that are used at most
+	Space       int64 // bytes that a person's data sets may take
 }
 
 const (
@@ -61,9 +68,8 @@ const (
 	pingAfter = 50 * time.Millisecond
 )
 
-// Open connects, brings the tables up to date and returns the store, which uses no more than so many
-// connections; DefaultConnections where that is 0. Close ends the connections.
-func Open(ctx context.Context, url string, connections int) (*Store, error) {
+// Open connects, brings the tables up to date and returns the store. Close ends the connections.
+func Open(ctx context.Context, url string, options Options) (*Store, error) {
 	if err := Migrate(ctx, url); err != nil {
 		return nil, err
 	}
@@ -71,7 +77,7 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("reading the address of PostgreSQL: %w", err)
 	}
-	config.MaxConns = int32(cmp.Or(connections, DefaultConnections))
+	config.MaxConns = int32(cmp.Or(options.Connections, DefaultConnections))
 	config.ConnConfig.ConnectTimeout = patience
 	// A connection whose server was restarted is found out before it is used.
 	config.ShouldPing = func(_ context.Context, c pgxpool.ShouldPingParams) bool { return c.IdleDuration > pingAfter }
@@ -79,7 +85,7 @@ func Open(ctx context.Context, url string, connections int) (*Store, error) {
 	if err != nil {
 		return nil, fmt.Errorf("connecting to PostgreSQL: %w", err)
 	}
-	s := &Store{pool}
+	s := &Store{pool, cmp.Or(options.Space, DefaultSpace)}
 	_, err = pool.Exec(ctx, "insert into person (id, name) values ($1, 'local') on conflict do nothing", Local.ID)
 	if err != nil {
 		pool.Close()

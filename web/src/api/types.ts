@@ -751,6 +751,11 @@ export interface Solution {
   held_back?: number;
 }
 
+export interface Space {
+  used: number;
+  limit: number;
+}
+
 export type Statement = "equal" | "at_most" | "at_least" | "different" | "larger" | "smaller" | "open";
 
 export type Status = "met" | "doubtful" | "not_met" | "not_needed";

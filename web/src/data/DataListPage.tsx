@@ -3,7 +3,7 @@ import { FolderOpen, Plus } from "lucide-react";
 import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { request } from "../api/client";
-import type { DataListing, DataSet, KeptSet } from "../api/types";
+import type { DataListing, DataSet, KeptSet, Space } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useShortcuts } from "../lib/keys";
@@ -105,6 +105,7 @@ export function DataListPage() {
           />
         </div>
         <Reading reading={reading} />
+        <SpaceLeft />
         {create.isError && (
           <p role="alert" className="mt-4 border-region border-l-2 pl-3 text-(--region-text)">
             {create.error.message}
@@ -140,6 +141,22 @@ export function DataListPage() {
         )}
       </div>
     </Shell>
+  );
+}
+
+/** SpaceLeft says how much of the space is taken, before it is all taken. */
+function SpaceLeft() {
+  const { data: space } = useQuery({
+    queryKey: ["data-sets", "space"],
+    queryFn: () => request<Space>("GET", "/api/space"),
+  });
+  if (!space || space.used < 0.8 * space.limit) return null;
+  const gigabytes = (bytes: number) => (bytes / 2 ** 30).toFixed(1);
+  return (
+    <p role="status" className="mt-4 border-region border-l-2 pl-3">
+      Your data sets take {gigabytes(space.used)} of the {gigabytes(space.limit)} GB that there are. Delete what you no
+      longer need: it can be restored for 30 days, and makes room after that.
+    </p>
   );
 }
 

@@ -1,0 +1,102 @@
+package store
+
+import (
+	"context"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgxpool"
+)
+
+// DefaultSpace is how many bytes a person's data sets may take where nothing else is set.
+const DefaultSpace = 10 << 30
+
+// Space is what a person's data sets take, those too that are deleted and not purged yet, and what they
+// may take, in bytes.
+type Space struct {
+	Used, Limit int64
+}
+
+// FullError refuses a write for which a person has no space left.
+type FullError struct {
+	Space
+}
+
+func (e *FullError) Error() string {
+	return fmt.Sprintf("the data sets take %d MB of the %d MB that there are; delete some that are no longer needed, or take rows away",
+		e.Used>>20, e.Limit>>20)
+}
+
+// Space returns what the person's data sets take.
+func (s *Store) Space(ctx context.Context, who Person) (space Space, err error) {
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		space, err = s.spaceIn(ctx, conn, who)
+		return err
+	})
+	if err != nil {
+		return space, fmt.Errorf("measuring the space: %w", err)
+	}
+	return space, nil
+}
+
+// querier is a connection or a transaction.
+type querier interface {
+	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+}
+
+func (s *Store) spaceIn(ctx context.Context, q querier, who Person) (Space, error) {
+	space := Space{Limit: s.space}
+	err := q.QueryRow(ctx, "select coalesce(sum(bytes), 0) from data_set where owner = $1", who.ID).Scan(&space.Used)
+	return space, err
+}
+
+// measure notes how much a data set takes after a write. Where it has grown, and the person has more
+// than there may be, the error is a *FullError.
+func (s *Store) measure(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID) error {
+	var grown int64
+	err := tx.QueryRow(ctx, `with now as (select coalesce(sum(pg_column_size(cells)), 0)::bigint as bytes from data_block where data_set = $1),
+			before as (select bytes from data_set where id = $1)
+		update data_set set bytes = now.bytes from now, before where id = $1 returning now.bytes - before.bytes`, id).Scan(&grown)
+	if err != nil || grown <= 0 {
+		return err
+	}
+	space, err := s.spaceIn(ctx, tx, who)
+	if err == nil && space.Used > space.Limit {
+		return &FullError{space}
+	}
+	return err
+}
+
+// Kept is how long something that was deleted can be restored.
+const Kept = 30 * 24 * time.Hour
+
+// purgeLock is the number of the lock under which one server at a time purges.
+const purgeLock = 8421
+
+// Purge removes what was deleted longer than Kept ago, and data sets without a name that no problem
+// uses any more. Demo problems and data sets stay, so that they are not loaded anew. Where another
+// server does so just now it does nothing. It returns how many problems and data sets are gone.
+func (s *Store) Purge(ctx context.Context) (problems, sets int64, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		var mine bool
+		if err := tx.QueryRow(ctx, "select pg_try_advisory_xact_lock($1)", purgeLock).Scan(&mine); err != nil || !mine {
+			return err
+		}
+		before := time.Now().Add(-Kept)
+		tag, err := tx.Exec(ctx, "delete from problem where deleted_at < $1 and demo is null", before)
+		if err != nil {
+			return err
+		}
+		problems = tag.RowsAffected()
+		tag, err = tx.Exec(ctx, `delete from data_set d where demo is null and not exists (select from problem where data_set = d.id)
+			and (deleted_at < $1 or name = '' and updated_at < $1)`, before)
+		sets = tag.RowsAffected()
+		return err
+	})
+	if err != nil {
+		return 0, 0, fmt.Errorf("purging what was deleted: %w", err)
+	}
+	return problems, sets, nil
+}
