@@ -45,10 +45,16 @@ func integrate(f func(x float64) float64, a, b float64) float64 {
 // to both sides, by equal steps from start outwards. For such functions the error falls
 // faster than any power of the step.
 func trapezoid(f func(x float64) float64, start, step float64) float64 {
+	return step * sumOutward(func(i int) float64 { return f(start + float64(i)*step) }, 0)
+}
+
+// sumOutward returns the sum of f over all whole numbers, for an f with one peak that falls off fast to
+// both sides, from start outwards.
+func sumOutward(f func(i int) float64, start int) float64 {
 	sum := f(start)
-	for _, direction := range []float64{-step, step} {
+	for _, direction := range []int{-1, 1} {
 		last := sum
-		for i := 1.0; i < 1e5; i++ {
+		for i := 1; i < 100_000; i++ {
 			y := f(start + i*direction)
 			sum += y
 			if y <= last && y <= 1e-18*sum {
@@ -57,5 +63,5 @@ func trapezoid(f func(x float64) float64, start, step float64) float64 {
 			last = y
 		}
 	}
-	return sum * step
+	return sum
 }

@@ -1,6 +1,9 @@
 package dist
 
-import "math"
+import (
+	"math"
+	"sync"
+)
 
 // StudentizedRange is the distribution of the range of Groups ≥ 2 independent standard
 // normal variables over √(V/DF), where V is chi-square with DF > 0 degrees of freedom
@@ -124,17 +127,53 @@ func (d StudentizedRange) over(q float64, g func(s float64) float64) float64 {
 // step is that of the integrals over z: at half of it the 15th digit stays.
 const rangeStep = 0.125
 
+// A rangeNode is what the integrals over z need at one z, whatever the range is: every tail has its
+// nodes at the same multiples of the step.
+type rangeNode struct {
+	above float64 // Φ̄(z)
+	front float64 // k φ(z) Φ̄(z)ᵏ⁻¹
+}
+
+// rangeReach is how many nodes are known on each side of 0: beyond, φ is 0.
+const rangeReach = 320
+
+// A rangeNodes are the nodes for a number of groups.
+type rangeNodes [2*rangeReach + 1]rangeNode
+
+// allNodes are those that were needed so far, by the number of groups. Whoever compares very many groups
+// is refused, so that they stay few.
+var allNodes sync.Map
+
+func nodesOf(k int) *rangeNodes {
+	if known, ok := allNodes.Load(k); ok {
+		return known.(*rangeNodes)
+	}
+	nodes := &rangeNodes{}
+	for i := range nodes {
+		z := float64(i-rangeReach) * rangeStep
+		above := Normal{}.Upper(z)
+		nodes[i] = rangeNode{above, float64(k) * Normal{}.Density(z) * math.Pow(above, float64(k-1))}
+	}
+	if k <= mostShared {
+		allNodes.Store(k, nodes)
+	}
+	return nodes
+}
+
+// mostShared is up to how many groups the nodes are kept.
+const mostShared = 1000
+
 // rangeUpper returns the upper tail of the range of normal variables.
 func (d StudentizedRange) rangeUpper(w float64) float64 {
-	k := float64(d.Groups)
-	return trapezoid(func(z float64) float64 {
-		above := Normal{}.Upper(z)
-		if above == 0 {
+	nodes, power := nodesOf(d.Groups), float64(d.Groups-1)
+	at := func(i int) float64 {
+		if i += rangeReach; i < 0 || i >= len(nodes) || nodes[i].above == 0 {
 			return 0
 		}
-		ratio := Normal{}.Upper(z+w) / above
-		return -k * Normal{}.Density(z) * math.Pow(above, k-1) * math.Expm1((k-1)*math.Log1p(-ratio))
-	}, -w/2, rangeStep)
+		ratio := Normal{}.Upper(float64(i-rangeReach)*rangeStep+w) / nodes[i].above
+		return -nodes[i].front * math.Expm1(power*math.Log1p(-ratio))
+	}
+	return rangeStep * sumOutward(at, int(math.Round(-w/2/rangeStep)))
 }
 
 // rangeLower returns the lower tail of the range of normal variables.
