@@ -15,7 +15,7 @@ import (
 const (
 	MaxText       = 20_000  // characters of the question and of the claim
 	MaxOptions    = 100_000 // bytes of an option's value
-	MaxGroups     = 300     // that are compared with each other
+	MaxGroups     = 200     // that are compared with each other
 	MaxLevels     = 1_000   // of a category that is counted, or that predicts
 	MaxClasses    = 500     // of a distribution
 	MaxCells      = 2_500   // of a table of two categories

@@ -32,8 +32,23 @@ func (a *OneWay) Compare(ctx context.Context, groups []Moments, by Comparisons, 
 	pairs := a.MeanPairs(groups, pooled)
 	m := float64(len(pairs))
 	common := math.NaN() // how far every interval reaches
-	if by == ByTukey && pooled {
+	var reach, tail func(float64) float64
+	switch {
+	case by == ByTukey && pooled:
 		common = TukeyReach(a.DFWithin, k, area)
+		var err error
+		if tail, err = tukeyPs(ctx, pairs, k); err != nil {
+			return nil, err
+		}
+	case by == ByTukey:
+		dfs := make([]float64, len(pairs))
+		for i, pair := range pairs {
+			dfs[i] = pair.DF
+		}
+		var err error
+		if reach, err = tukeyReaches(ctx, dfs, k, area); err != nil {
+			return nil, err
+		}
 	}
 	compared, ps := make([]ComparedMeans, len(pairs)), make([]float64, len(pairs))
 	err := inParallel(ctx, len(pairs), func(i int) {
@@ -41,9 +56,10 @@ func (a *OneWay) Compare(ctx context.Context, groups []Moments, by Comparisons, 
 		t := dist.T{DF: pair.DF}
 		switch by {
 		case ByTukey:
-			ps[i] = TukeyP(pair, k)
-			if !pooled {
-				times = TukeyReach(pair.DF, k, area)
+			if pooled {
+				ps[i] = tail(pair.T)
+			} else {
+				ps[i], times = TukeyP(pair, k), reach(pair.DF)
 			}
 		case ByBonferroni:
 			ps[i] = math.Min(1, 2*m*t.Upper(math.Abs(pair.T)))

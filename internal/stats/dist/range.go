@@ -14,7 +14,7 @@ import (
 // k ∫ φ(z) (Φ̄(z)ᵏ⁻¹ − (Φ̄(z) − Φ̄(z+w))ᵏ⁻¹) dz (H. O. Hartley, Biometrika 32, 1942), and
 // this is averaged over the distribution of √(V/DF). Every term is positive, so that a
 // small tail keeps its digits. Both integrals are taken by the trapezoidal rule.
-// Measured against references of 15 digits for 2 to 100 groups: relative error below 2e-12
+// Measured against references of 15 digits for 2 to 100 groups, and against a finer step for 3 to 300: relative error below 2e-12
 // for both tails, the upper one down to 1e-270, and below 1e-11 for quantiles.
 type StudentizedRange struct {
 	Groups int
@@ -114,14 +114,21 @@ func (d StudentizedRange) over(q float64, g func(s float64) float64) float64 {
 		}
 		return poissonFront(nu/2, nu*s*s/2) * nu * g(s)
 	}
+	finer := 1.0
+	switch { // the more groups, the more sharply g turns
+	case d.Groups > 120:
+		finer = 0.5
+	case d.Groups > 25:
+		finer = 0.75
+	}
 	if nu < 10 {
 		// To the left only eᵛˣ falls, too slowly for equal steps in x.
 		return trapezoid(func(t float64) float64 {
 			fall := math.Exp(-t)
 			return f(peak+t-fall) * (1 + fall)
-		}, 0, 1.0/16)
+		}, 0, finer/16)
 	}
-	return trapezoid(f, peak, math.Min(0.1, 0.6/math.Sqrt(2*nu)))
+	return trapezoid(f, peak, finer*math.Min(0.1, 0.6/math.Sqrt(2*nu)))
 }
 
 // step is that of the integrals over z: at half of it the 15th digit stays.
@@ -144,7 +151,8 @@ type rangeNodes [2*rangeReach + 1]rangeNode
 // is refused, so that they stay few.
 var allNodes sync.Map
 
-func nodesOf(k int) *rangeNodes {
+func (d StudentizedRange) nodes() *rangeNodes {
+	k := d.Groups
 	if known, ok := allNodes.Load(k); ok {
 		return known.(*rangeNodes)
 	}
@@ -165,7 +173,7 @@ const mostShared = 1000
 
 // rangeUpper returns the upper tail of the range of normal variables.
 func (d StudentizedRange) rangeUpper(w float64) float64 {
-	nodes, power := nodesOf(d.Groups), float64(d.Groups-1)
+	nodes, power := d.nodes(), float64(d.Groups-1)
 	at := func(i int) float64 {
 		if i += rangeReach; i < 0 || i >= len(nodes) || nodes[i].above == 0 {
 			return 0
