@@ -79,7 +79,9 @@ func (s *independence) Work(ctx context.Context) (*working.Working, error) {
 	s.hypotheses()
 	s.worked()
 	s.test()
-	s.alternatives(ctx)
+	if err := s.alternatives(ctx); err != nil {
+		return nil, err
+	}
 	if s.twoByTwo() {
 		s.twoByTwoMeasures()
 	}
@@ -123,7 +125,13 @@ func (s *independence) test() {
 }
 
 // alternatives defines the p-values by the likelihood ratio and by counting all tables.
-func (s *independence) alternatives(ctx context.Context) {
+func (s *independence) alternatives(ctx context.Context) error {
+	exact, err := write.CountExactP(ctx, fmt.Sprint("table", s.counts), func(ctx context.Context) (float64, bool) {
+		return s.countedAll(ctx, stats.QuickSteps)
+	})
+	if err != nil {
+		return err
+	}
 	t := s.table
 	s.Define(working.Quantity{
 		ID: "g", Symbol: "G", Label: "Likelihood ratio",
@@ -133,11 +141,11 @@ func (s *independence) alternatives(ctx context.Context) {
 	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
 		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: s.Family, X: formula.Ref("g")})
 	says := "From all tables with the same totals, without the chi-square curve."
-	exact, ok := s.countedAll(ctx, stats.QuickSteps)
-	if !ok {
+	if !exact.Reached() {
 		says = "Counting all tables takes long here: the exact test does it on its own."
 	}
-	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, exact, nil)
+	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, exact.P, nil)
+	return nil
 }
 
 // twoByTwoMeasures defines what compares the two rows of a 2×2 table.

@@ -50,6 +50,11 @@ func FindExactP(
 	return found, nil
 }
 
+// CountExactP is FindExactP where nothing is drawn: the p-value is NaN where count does not reach it.
+func CountExactP(ctx context.Context, key string, count func(ctx context.Context) (p float64, ok bool)) (ExactP, error) {
+	return FindExactP(ctx, "counted "+key, count, func(context.Context) stats.Drawn { return stats.Drawn{} })
+}
+
 // Reached reports whether the exact p-value could be counted.
 func (e ExactP) Reached() bool { return !math.IsNaN(e.P) }
 
