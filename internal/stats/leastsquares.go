@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math"
 	"slices"
 
@@ -9,9 +10,8 @@ import (
 
 // LeastSquares is the fit of a response by an intercept and predictors.
 //
-// The normal equations are never formed: the matrix of cases is reduced to a triangle by
-// Householder's reflections (G. H. Golub, Numer. Math. 7, 1965), block by block of cases, in
-// arithmetic of about 32 digits. Each column is first taken less its first value.
+// The normal equations are never formed: the matrix of cases is reduced to a triangle, in arithmetic of
+// about 32 digits. Each column is first taken less its first value.
 type LeastSquares struct {
 	N, P         int       // cases and predictors
 	Coefficients []float64 // the intercept first
@@ -29,18 +29,23 @@ type LeastSquares struct {
 	Perfect bool // whether the response is fitted without any residual
 
 	shift    []float64 // of each predictor and of the response, which comes last
-	triangle [][]wide  // upper, over the intercept, the predictors and the response
-	exact    []wide    // the coefficients, of shifted columns
+	reduced  *reduction
+	triangle [][]wide // upper, over the intercept, the predictors and the response
+	exact    []wide   // the coefficients, of shifted columns
 }
-
-// blockRows is how many cases are reduced at a time.
-const blockRows = 128
 
 // FitLeastSquares fits the response by the predictors, each a column of as many values.
 // Where a predictor is a sum of multiples of those before it and a constant, dependent is
 // its place and nothing is fitted; otherwise dependent is −1. There must be more cases than
-// predictors and the intercept.
-func FitLeastSquares(predictors [][]float64, response []float64) (fit *LeastSquares, dependent int) {
+// predictors and the intercept. It ends with the context's error when that is done.
+func FitLeastSquares(ctx context.Context, predictors [][]float64, response []float64) (fit *LeastSquares, dependent int, err error) {
+	return fitLeastSquares(ctx, predictors, response, longestCategory(predictors))
+}
+
+// fitLeastSquares is FitLeastSquares, the levels of a category being reduced as such.
+func fitLeastSquares(ctx context.Context, predictors [][]float64, response []float64, levels span) (
+	fit *LeastSquares, dependent int, err error,
+) {
 	n, p := len(response), len(predictors)
 	f := &LeastSquares{N: n, P: p, DF: float64(n - p - 1), shift: make([]float64, p+1)}
 	columns := append(slices.Clone(predictors), response)
@@ -51,7 +56,13 @@ func FitLeastSquares(predictors [][]float64, response []float64) (fit *LeastSqua
 			largest[j] = math.Max(largest[j], math.Abs(x))
 		}
 	}
-	f.triangle = triangle(columns, f.shift)
+	for j := levels.from; j < levels.to; j++ {
+		f.shift[j] = 0
+	}
+	if f.reduced, err = reduceCases(ctx, columns, f.shift, levels); err != nil {
+		return nil, -1, err
+	}
+	f.triangle = f.reduced.inOrder()
 	spread := make([]float64, p+1) // root of the sum of squares about the mean
 	for j := range spread {
 		sum := 0.0
@@ -65,69 +76,11 @@ func FitLeastSquares(predictors [][]float64, response []float64) (fit *LeastSqua
 	for j := range p {
 		rounding := 4e-16 * math.Sqrt(float64(n)) * largest[j]
 		if own := math.Abs(f.triangle[j+1][j+1].float()); own <= rounding || own <= 1e-13*spread[j] {
-			return nil, j
+			return nil, j, nil
 		}
 	}
 	f.solve(spread)
-	return f, -1
-}
-
-// triangle returns the triangle to which the columns are reduced, an intercept before them.
-func triangle(columns [][]float64, shift []float64) [][]wide {
-	size := len(columns) + 1
-	rows := make([][]wide, size+blockRows)
-	for i := range rows {
-		rows[i] = make([]wide, size)
-	}
-	n := len(columns[0])
-	for from := 0; from < n; from += blockRows {
-		to := min(from+blockRows, n)
-		for i := from; i < to; i++ {
-			row := rows[size+i-from]
-			row[0] = widen(1)
-			for j, column := range columns {
-				row[j+1] = apart(column[i], shift[j])
-			}
-		}
-		reduce(rows[:size+to-from], size)
-	}
-	return rows[:size]
-}
-
-// reduce makes the rows, of which the first size are a triangle already, a triangle.
-func reduce(rows [][]wide, size int) {
-	for k := range size {
-		// The reflection takes row k and all rows below the triangle.
-		sum := rows[k][k].mul(rows[k][k])
-		for _, row := range rows[size:] {
-			sum = sum.add(row[k].mul(row[k]))
-		}
-		norm := sum.sqrt()
-		if norm.high == 0 {
-			continue
-		}
-		if rows[k][k].high > 0 {
-			norm = norm.neg()
-		}
-		top := rows[k][k].sub(norm)
-		// With v = (top, column below), H = I − v vᵀ/(−norm·top).
-		scale := norm.mul(top).neg()
-		for j := k + 1; j < size; j++ {
-			dot := top.mul(rows[k][j])
-			for _, row := range rows[size:] {
-				dot = dot.add(row[k].mul(row[j]))
-			}
-			dot = dot.div(scale)
-			rows[k][j] = rows[k][j].sub(dot.mul(top))
-			for _, row := range rows[size:] {
-				row[j] = row[j].sub(dot.mul(row[k]))
-			}
-		}
-		rows[k][k] = norm
-		for _, row := range rows[size:] {
-			row[k] = wide{}
-		}
-	}
+	return f, -1, nil
 }
 
 // solve takes everything from the triangle.
@@ -164,49 +117,15 @@ func (f *LeastSquares) solve(spread []float64) {
 	f.AdjustedR2 = 1 - f.Residual/f.DF/(f.Total/float64(n-1))
 	f.AIC = float64(n)*math.Log(f.Residual/float64(n)) + 2*float64(p+2)
 
-	inverse := invert(r, p+1)
+	own, norms := f.reduced.inverseNorms(f.shift)
 	f.SE, f.Inflation, f.Standardized = make([]float64, p+1), make([]float64, p), make([]float64, p)
-	rowNorm := func(row []wide) float64 {
-		sum := wide{}
-		for _, x := range row {
-			sum = sum.add(x.mul(x))
-		}
-		return sum.sqrt().float()
-	}
-	// The intercept of the columns as they are is that of the shifted ones less the shifts.
-	own := make([]wide, p+1)
-	for k := range own {
-		own[k] = inverse[0][k]
-		for j := 1; j <= p; j++ {
-			own[k] = own[k].sub(inverse[j][k].mul(widen(f.shift[j-1])))
-		}
-	}
-	f.SE[0] = f.ResidualSD * rowNorm(own)
+	f.SE[0] = f.ResidualSD * own
 	for j := 1; j <= p; j++ {
-		norm := rowNorm(inverse[j])
+		norm := norms[j-1]
 		f.SE[j] = f.ResidualSD * norm
 		f.Inflation[j-1] = math.Max(1, norm*spread[j-1]*norm*spread[j-1])
 		f.Standardized[j-1] = f.Coefficients[j] * spread[j-1] / spread[p]
 	}
-}
-
-// invert inverts the first size rows and columns of a triangle.
-func invert(r [][]wide, size int) [][]wide {
-	inverse := make([][]wide, size)
-	for i := range inverse {
-		inverse[i] = make([]wide, size)
-	}
-	for k := range size {
-		inverse[k][k] = widen(1).div(r[k][k])
-		for i := k - 1; i >= 0; i-- {
-			sum := wide{}
-			for j := i + 1; j <= k; j++ {
-				sum = sum.add(r[i][j].mul(inverse[j][k]))
-			}
-			inverse[i][k] = sum.neg().div(r[i][i])
-		}
-	}
-	return inverse
 }
 
 // Fitted is a case seen from the fit.
@@ -231,19 +150,13 @@ func (f *LeastSquares) at(predictors []float64) (fitted wide, leverage float64) 
 	row[0] = widen(1)
 	fitted = f.exact[0]
 	for j, x := range predictors {
+		if x == f.shift[j] { // most levels of a category
+			continue
+		}
 		row[j+1] = apart(x, f.shift[j])
 		fitted = fitted.add(f.exact[j+1].mul(row[j+1]))
 	}
-	sum := wide{}
-	for k := range row { // the row is solved against the triangle
-		x := row[k]
-		for i := range k {
-			x = x.sub(row[i].mul(f.triangle[i][k]))
-		}
-		row[k] = x.div(f.triangle[k][k])
-		sum = sum.add(row[k].mul(row[k]))
-	}
-	return fitted, sum.float()
+	return fitted, f.reduced.leverage(row)
 }
 
 // Case returns what the fit makes of a case with these predictors and this response.

@@ -111,7 +111,7 @@ func TestLeastSquaresAgainstExactFractions(t *testing.T) {
 					response[i] = math.Round(1000*(5+rng.NormFloat64()+predictors[0][i]/10)) / 1000
 				}
 				want, factors, residual := rational(predictors, response)
-				f, dependent := FitLeastSquares(predictors, response)
+				f, dependent, _ := FitLeastSquares(t.Context(), predictors, response)
 				require.Equal(t, -1, dependent)
 				s := math.Sqrt(toFloat(residual) / f.DF)
 				assert.InEpsilon(t, toFloat(residual), f.Residual, 1e-12)
@@ -164,7 +164,7 @@ func TestLeastSquaresProperties(t *testing.T) {
 				column[i] = 100 + rng.NormFloat64()
 			}
 			predictors = append(predictors, column)
-			f, dependent := FitLeastSquares(predictors, response)
+			f, dependent, _ := FitLeastSquares(t.Context(), predictors, response)
 			require.Equal(t, -1, dependent)
 			assert.GreaterOrEqual(t, f.R2, before.R2)
 			assert.InEpsilon(t, f.Total, f.Regression+f.Residual, 1e-13)
@@ -183,13 +183,13 @@ func TestLeastSquaresProperties(t *testing.T) {
 		for i := range sum {
 			sum[i] = predictors[0][i]/3 - 2*predictors[3][i] + 7
 		}
-		_, dependent := FitLeastSquares(append(predictors, sum), response)
+		_, dependent, _ := FitLeastSquares(t.Context(), append(predictors, sum), response)
 		assert.Equal(t, 5, dependent)
 		constant := make([]float64, n)
 		for i := range constant {
 			constant[i] = 0.1
 		}
-		_, dependent = FitLeastSquares([][]float64{predictors[1], constant}, response)
+		_, dependent, _ = FitLeastSquares(t.Context(), [][]float64{predictors[1], constant}, response)
 		assert.Equal(t, 1, dependent)
 	}
 }
@@ -286,7 +286,7 @@ func TestCertifiedRegressions(t *testing.T) {
 			3e-8},
 	} {
 		t.Run(name, func(t *testing.T) {
-			f, dependent := FitLeastSquares(c.predictors, c.response)
+			f, dependent, _ := FitLeastSquares(t.Context(), c.predictors, c.response)
 			require.Equal(t, -1, dependent)
 			for j, want := range c.coefficients {
 				assert.InEpsilon(t, want, f.Coefficients[j], c.within, "coefficient %d", j)
@@ -306,7 +306,7 @@ func TestCertifiedRegressions(t *testing.T) {
 	assert.InEpsilon(t, 1.00211681802045, l.Slope, 1e-13)
 	assert.InEpsilon(t, -0.262323073774029, l.Intercept, 1e-13)
 	assert.InEpsilon(t, 0.884796396144373, l.ResidualSD, 1e-13)
-	f, _ := FitLeastSquares(powers, wampler(0))
+	f, _, _ := FitLeastSquares(t.Context(), powers, wampler(0))
 	assert.True(t, f.Perfect, "Wampler1 fits without residuals")
 	for _, b := range f.Coefficients {
 		assert.InEpsilon(t, 1, b, 1e-13)
@@ -321,7 +321,7 @@ func TestPerfectLine(t *testing.T) {
 	l := FitLine(x, y)
 	assert.True(t, l.Perfect)
 	assert.InEpsilon(t, -0.7, l.Slope, 1e-14)
-	f, _ := FitLeastSquares([][]float64{x}, y)
+	f, _, _ := FitLeastSquares(t.Context(), [][]float64{x}, y)
 	assert.True(t, f.Perfect)
 	y[2] += 1e-6
 	assert.False(t, FitLine(x, y).Perfect)
@@ -361,7 +361,7 @@ func BenchmarkLine(b *testing.B) {
 	})
 	b.Run("ten predictors", func(b *testing.B) {
 		for b.Loop() {
-			f, _ := FitLeastSquares(predictors, y)
+			f, _, _ := FitLeastSquares(b.Context(), predictors, y)
 			sink += f.R2
 		}
 	})

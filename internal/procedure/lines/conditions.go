@@ -1,6 +1,7 @@
 package lines
 
 import (
+	"context"
 	"fmt"
 	"math"
 	"slices"
@@ -53,7 +54,7 @@ func (a *aboutLine) squared() string {
 // bend returns the p-value of a squared term beside the columns of a fit, the square of what runs
 // along it: the predictor, or the fitted values of several (J. B. Ramsey, J. Roy. Statist. Soc. B
 // 31, 1969, with the second power alone). It is NaN where a square leaves nothing to be tested.
-func bend(columns [][]float64, along, y []float64) float64 {
+func bend(ctx context.Context, columns [][]float64, along, y []float64) float64 {
 	if len(y) < len(columns)+4 {
 		return math.NaN()
 	}
@@ -66,8 +67,8 @@ func bend(columns [][]float64, along, y []float64) float64 {
 		z := m.Deviation(x) / m.SD
 		squares[i] = z * z
 	}
-	curve, dependent := stats.FitLeastSquares(append(slices.Clone(columns), squares), y)
-	if dependent >= 0 || curve.Perfect {
+	curve, dependent, err := stats.FitLeastSquares(ctx, append(slices.Clone(columns), squares), y)
+	if err != nil || dependent >= 0 || curve.Perfect {
 		return math.NaN()
 	}
 	_, _, p := curve.Partial(len(columns))

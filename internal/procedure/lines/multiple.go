@@ -61,7 +61,12 @@ var RegressionMultiple = describe.New(describe.Description{
 })
 
 // Work writes the solution.
-func (s *severalPredictors) Work(context.Context) (*working.Working, error) {
+func (s *severalPredictors) Work(ctx context.Context) (*working.Working, error) {
+	if s.fit == nil {
+		if err := s.solve(ctx); err != nil {
+			return nil, err
+		}
+	}
 	s.Start(s.d, s.response.variable.Len(), s.fit.N)
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))
 	s.Control(working.AlphaControl(s.P.Alpha))
@@ -85,7 +90,10 @@ func (s *severalPredictors) Work(context.Context) (*working.Working, error) {
 		return s.Working, nil
 	}
 	s.test()
-	s.conditions()
+	s.conditions(ctx)
+	if err := ctx.Err(); err != nil {
+		return nil, err
+	}
 	s.statistic()
 	s.PValueStep()
 	s.Decide()
@@ -264,16 +272,16 @@ func (s *severalPredictors) test() {
 		Assumes: "Shuffling needs no normal shape, but takes for granted that without an effect all cases would be alike.",
 		Sampler: func() stats.Sampler {
 			return stats.ShuffleLabels(s.response.y, []int{f.N}, func(groups [][]float64) float64 {
-				shuffled, _ := stats.FitLeastSquares(columns, groups[0])
+				shuffled, _, _ := stats.FitLeastSquares(context.Background(), columns, groups[0])
 				return shuffled.F
 			})
 		},
 	})
 }
 
-func (s *severalPredictors) conditions() {
+func (s *severalPredictors) conditions(ctx context.Context) {
 	a := &aboutLine{Sheet: &s.Sheet, response: s.response, rows: s.rows, each: s.each, terms: s.fit.P + 1}
-	a.curvature = bend(columnsOf(s.terms), fittedValues(s.each), s.response.y)
+	a.curvature = bend(ctx, columnsOf(s.terms), fittedValues(s.each), s.response.y)
 	var inflated []string
 	for j, t := range s.terms {
 		if s.fit.Inflation[j] >= 10 {

@@ -1,6 +1,7 @@
 package lines
 
 import (
+	"context"
 	"fmt"
 	"maps"
 	"math"
@@ -77,18 +78,8 @@ func readMultiple(p *problem.Problem, d *describe.Description, o *multipleOption
 	if err := s.read(response); err != nil {
 		return nil, err
 	}
-	if err := s.solve(); err != nil {
-		return nil, err
-	}
-	for i, place := range o.predictAt {
-		row, err := s.place(i, place)
-		if err != nil {
-			return nil, err
-		}
-		s.places = append(s.places, row)
-	}
-	for i := range s.compared {
-		if err := s.compare(i); err != nil {
+	if s.isQuick() {
+		if err := s.solve(context.Background()); err != nil {
 			return nil, err
 		}
 	}
@@ -285,7 +276,7 @@ func columnsOf(terms []term) [][]float64 {
 }
 
 // fitTerms fits the response by terms. at is the place in the problem that names them.
-func (s *severalPredictors) fitTerms(terms []term, at string) (*stats.LeastSquares, error) {
+func (s *severalPredictors) fitTerms(ctx context.Context, terms []term, at string) (*stats.LeastSquares, error) {
 	y := s.response.y
 	if len(y) < len(terms)+2 {
 		return nil, problem.Errors{{
@@ -293,7 +284,10 @@ func (s *severalPredictors) fitTerms(terms []term, at string) (*stats.LeastSquar
 			Instead: "give more cases than coefficients, or fewer predictors",
 		}}
 	}
-	fit, dependent := stats.FitLeastSquares(columnsOf(terms), y)
+	fit, dependent, err := stats.FitLeastSquares(ctx, columnsOf(terms), y)
+	if err != nil {
+		return nil, err
+	}
 	if dependent >= 0 {
 		name, values := words.Shorten(terms[dependent].name), terms[dependent].values
 		says := fmt.Sprintf("“%s” follows from the predictors before it: it is a sum of multiples of them and a constant", name)
@@ -309,13 +303,45 @@ func (s *severalPredictors) fitTerms(terms []term, at string) (*stats.LeastSquar
 	return fit, nil
 }
 
-// solve fits the response.
-func (s *severalPredictors) solve() (err error) {
-	if s.fit, err = s.fitTerms(s.terms, "/roles/predictors"); err != nil {
+// quickFit is up to how many products of values a fit is made as soon as a problem is read, so that what
+// is wrong with it is told while the problem is made: a tenth of a second. Others are made when it is worked.
+const quickFit = 5_000_000
+
+// isQuick reports whether the fit, and those beside it, may be made as the problem is read.
+func (s *severalPredictors) isQuick() bool {
+	return len(s.used)*len(s.terms)*len(s.terms)*(1+len(s.compared)) <= quickFit
+}
+
+// solve makes the fits.
+func (s *severalPredictors) solve(ctx context.Context) error {
+	if err := s.solveOne(ctx); err != nil {
+		return err
+	}
+	for i, place := range s.o.predictAt {
+		row, err := s.place(i, place)
+		if err != nil {
+			return err
+		}
+		s.places = append(s.places, row)
+	}
+	for i := range s.compared {
+		if err := s.compare(ctx, i); err != nil {
+			return err
+		}
+	}
+	return nil
+}
+
+// solveOne fits the response by the predictors.
+func (s *severalPredictors) solveOne(ctx context.Context) (err error) {
+	if s.fit, err = s.fitTerms(ctx, s.terms, "/roles/predictors"); err != nil {
 		return err
 	}
 	row := make([]float64, len(s.terms))
 	for i, y := range s.response.y {
+		if i%1024 == 0 && ctx.Err() != nil {
+			return ctx.Err()
+		}
 		for j, t := range s.terms {
 			row[j] = t.values[i]
 		}
@@ -361,7 +387,7 @@ func (s *severalPredictors) place(i int, place []string) ([]float64, error) {
 }
 
 // compare fits the response by the predictors of a fit that is set beside this one.
-func (s *severalPredictors) compare(i int) error {
+func (s *severalPredictors) compare(ctx context.Context, i int) error {
 	at := problem.Pointer("options", "compare", i)
 	one := &s.compared[i]
 	if slices.Equal(one.variables, s.predictors) {
@@ -371,7 +397,7 @@ func (s *severalPredictors) compare(i int) error {
 	if err != nil {
 		return err
 	}
-	if one.fit, err = s.fitTerms(terms, at); err != nil {
+	if one.fit, err = s.fitTerms(ctx, terms, at); err != nil {
 		return err
 	}
 	smaller, larger := one.variables, s.predictors
@@ -397,7 +423,7 @@ func (s *severalPredictors) compare(i int) error {
 	if err != nil {
 		return err
 	}
-	whole, err := s.fitTerms(all, at)
+	whole, err := s.fitTerms(ctx, all, at)
 	if err != nil {
 		return err
 	}

@@ -145,7 +145,7 @@ func (s *straightLine) direction() write.Direction {
 }
 
 // Work writes the solution.
-func (s *straightLine) Work(context.Context) (*working.Working, error) {
+func (s *straightLine) Work(ctx context.Context) (*working.Working, error) {
 	s.Start(s.d, s.given, len(s.x))
 	size := s.SE
 	if s.line.Perfect {
@@ -165,7 +165,7 @@ func (s *straightLine) Work(context.Context) (*working.Working, error) {
 		return s.Working, nil
 	}
 	s.test()
-	s.conditions()
+	s.conditions(ctx)
 	s.statistic()
 	s.PValueStep()
 	s.Decide()
@@ -288,12 +288,12 @@ func (s *straightLine) resample() {
 }
 
 // conditions judges what the line takes for granted.
-func (s *straightLine) conditions() {
+func (s *straightLine) conditions(ctx context.Context) {
 	a := &aboutLine{Sheet: &s.Sheet, response: s.response, rows: s.rows, along: s.x, terms: 2, each: make([]stats.Fitted, len(s.x))}
 	for i := range s.x {
 		a.each[i] = s.line.Case(s.x[i], s.response.y[i])
 	}
-	a.curvature = bend([][]float64{s.x}, s.x, s.response.y)
+	a.curvature = bend(ctx, [][]float64{s.x}, s.x, s.response.y)
 	a.judge()
 }
 
