@@ -19,13 +19,16 @@ var may = map[string][]string{
 	"words":      {},
 	"stats/dist": {},
 	"stats":      {"stats/dist"},
-	"data":       {"stats"},
+	"plaintext":  {},
+	"data":       {"stats", "words", "plaintext"},
+	"export":     {"data"},
 	"formula":    {"stats/dist"},
-	"problem":    {"data"},
+	"problem":    {"data", "words"},
 	"working":    {"problem", "data", "formula", "stats", "stats/dist"},
 	"look":       {"working", "problem", "data", "words", "stats", "stats/dist"},
 	"localpg":    {},
-	"store":      {"problem", "data"},
+	"store":      {"problem", "data", "words"},
+	"turns":      {},
 
 	// From what a procedure is, over what procedures share, to the families and the list of them
 	// all. A family knows no other.

@@ -36,7 +36,7 @@ type serveCommand struct {
 	Connections int      `default:"12" env:"GRUND_CONNECTIONS" help:"How many connections to PostgreSQL are used at most."`
 	Memory      int64    `default:"3072" env:"GRUND_MEMORY" help:"How many MiB large requests may take together."`
 	Space       int64    `default:"10240" env:"GRUND_SPACE" help:"How many MiB a person's data sets may take."`
-	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names under which the server may be asked, beside this machine's own: grund.example.org."`
+	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names that the server answers to, beside this machine's own."`
 }
 
 type demoCommand struct {

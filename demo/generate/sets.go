@@ -12,6 +12,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
+	"grund/internal/export"
 )
 
 // column describes a column of a demo data set.
@@ -213,7 +214,7 @@ func writeSet(name string, s *data.Set) error {
 	if err != nil {
 		return err
 	}
-	if err := s.Write(file, data.CSV); err != nil {
+	if err := export.Write(file, s, export.CSV); err != nil {
 		return err
 	}
 	if err := file.Close(); err != nil {

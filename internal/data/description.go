@@ -1,42 +1,15 @@
 package data
 
 import (
-	"sort"
 	"strings"
 )
 
-// describing names the table of a spreadsheet that holds what is known of the
-// columns, and describers are its columns.
-const describing = "variables"
+// Describing names the table of a spreadsheet that holds what is known of the
+// columns.
+const Describing = "variables"
 
-var describers = []string{"name", "label", "unit", "kind", "levels", "level names"}
-
-// described returns the second table of a spreadsheet.
-func (s *Set) described() [][]string {
-	rows := [][]string{describers}
-	for j, name := range s.writtenNames() {
-		c := s.Columns[j]
-		var names []string
-		for code, name := range c.LevelNames {
-			names = append(names, quoteItem(code)+" = "+quoteItem(name))
-		}
-		sort.Strings(names)
-		levels := make([]string, len(c.Levels))
-		for i, level := range c.Levels {
-			levels[i] = quoteItem(level)
-		}
-		rows = append(rows, []string{name, c.Label, c.UnitText(), string(c.kind()), strings.Join(levels, "; "), strings.Join(names, "; ")})
-	}
-	return rows
-}
-
-// quoteItem writes an item of a list so that the list can be taken apart again.
-func quoteItem(item string) string {
-	if strings.ContainsAny(item, `;="`) || strings.TrimSpace(item) != item || item == "" {
-		return `"` + strings.ReplaceAll(item, `"`, `""`) + `"`
-	}
-	return item
-}
+// Describers are the columns of that table.
+var Describers = []string{"name", "label", "unit", "kind", "levels", "level names"}
 
 // items takes a list of items, or of pairs of items, apart.
 func items(list string) [][]string {
@@ -89,7 +62,7 @@ func (s *Set) describe(rows [][]string) {
 		if len(row) == 0 {
 			continue
 		}
-		row = append(append([]string{}, row...), make([]string, len(describers))...)
+		row = append(append([]string{}, row...), make([]string, len(Describers))...)
 		c := s.Find(row[0])
 		if c == nil {
 			continue
@@ -115,10 +88,10 @@ func (s *Set) describe(rows [][]string) {
 
 // isDescription reports whether a table is one that describes columns.
 func isDescription(rows [][]string) bool {
-	if len(rows) == 0 || len(rows[0]) < len(describers) {
+	if len(rows) == 0 || len(rows[0]) < len(Describers) {
 		return false
 	}
-	for i, name := range describers {
+	for i, name := range Describers {
 		if rows[0][i] != name {
 			return false
 		}

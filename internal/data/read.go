@@ -4,15 +4,11 @@ import (
 	"bytes"
 	"context"
 	"errors"
-	"fmt"
-	"io"
 	"math"
 	"slices"
-	"sort"
 	"strings"
 
-	"github.com/go-json-experiment/json"
-	"github.com/go-json-experiment/json/jsontext"
+	"grund/internal/plaintext"
 )
 
 // Options say how a file is read where it should not be left to guessing.
@@ -25,7 +21,7 @@ type Options struct {
 }
 
 // Read reads the cells that a file holds: delimited text in any of the encodings
-// of DecodeText, an XLSX or ODS spreadsheet, or a JSON list of rows. It ends with the context's error
+// of plaintext.Decode, an XLSX or ODS spreadsheet, or a JSON list of rows. It ends with the context's error
 // when that is done.
 func Read(ctx context.Context, file []byte, options Options) (*Sheet, error) {
 	sheet := &Sheet{}
@@ -75,7 +71,7 @@ func readRows(ctx context.Context, file []byte, options Options, sheet *Sheet) (
 	if bytes.HasPrefix(file, []byte("%PDF")) || bytes.HasPrefix(file, []byte("\x89PNG")) {
 		return nil, errors.New("the file is a document or picture, no table")
 	}
-	text, err := DecodeText(file)
+	text, err := plaintext.Decode(file)
 	if err != nil {
 		return nil, err
 	}
@@ -159,113 +155,4 @@ func widest(rows [][]string) int {
 		width = max(width, len(row))
 	}
 	return width
-}
-
-// readJSON reads a list of objects, a case each, whose fields are the variables,
-// or a list of lists, a row each.
-func readJSON(text []byte, sheet *Sheet) ([][]string, error) {
-	var out [][]string
-	place := map[string]int{}
-	var names []string
-	none := func(err error) error { return fmt.Errorf("this looks like JSON and is none: %w", err) }
-	decoder := jsontext.NewDecoder(bytes.NewBuffer(text))
-	if _, err := decoder.ReadToken(); err != nil {
-		return nil, none(err)
-	}
-	for i := 0; decoder.PeekKind() != ']'; i++ {
-		raw, err := decoder.ReadValue()
-		if err != nil {
-			return nil, none(err)
-		}
-		if err := checkSize(i+1, 0); err != nil {
-			return nil, err
-		}
-		switch raw.Kind() {
-		case '{':
-			var fields map[string]any
-			if err := json.Unmarshal(raw, &fields); err != nil {
-				return nil, fmt.Errorf("row %d: %w", i+1, err)
-			}
-			fresh := []string{}
-			for name := range fields {
-				if _, known := place[name]; !known {
-					fresh = append(fresh, name)
-				}
-			}
-			sort.Slice(fresh, func(a, b int) bool {
-				return bytes.Index(raw, quoted(fresh[a])) < bytes.Index(raw, quoted(fresh[b]))
-			})
-			for _, name := range fresh {
-				place[name] = len(names)
-				names = append(names, name)
-			}
-			if err := checkSize(i+1, len(names)); err != nil {
-				return nil, err
-			}
-			row := make([]string, len(names))
-			for name, value := range fields {
-				cell, err := jsonCell(value)
-				if err != nil {
-					return nil, fmt.Errorf("row %d, “%s”: %w", i+1, name, err)
-				}
-				row[place[name]] = cell
-			}
-			out = append(out, row)
-		case '[':
-			var values []any
-			if err := json.Unmarshal(raw, &values); err != nil {
-				return nil, fmt.Errorf("row %d: %w", i+1, err)
-			}
-			if err := checkSize(i+1, len(values)); err != nil {
-				return nil, err
-			}
-			row := make([]string, len(values))
-			for j, value := range values {
-				cell, err := jsonCell(value)
-				if err != nil {
-					return nil, fmt.Errorf("row %d, column %d: %w", i+1, j+1, err)
-				}
-				row[j] = cell
-			}
-			out = append(out, row)
-		default:
-			return nil, fmt.Errorf("row %d is neither an object nor a list", i+1)
-		}
-		if err := checkCells(i+1, out[i]); err != nil {
-			return nil, err
-		}
-	}
-	if _, err := decoder.ReadToken(); err != nil {
-		return nil, none(err)
-	}
-	if _, err := decoder.ReadToken(); err != io.EOF {
-		return nil, none(errors.New("something follows the list"))
-	}
-	if names != nil { // the fields' names are the header, whatever they look like
-		sheet.Header = true
-		out = append([][]string{names}, out...)
-	}
-	return out, nil
-}
-
-func quoted(name string) []byte {
-	text, _ := jsontext.AppendQuote(nil, name)
-	return text
-}
-
-func jsonCell(value any) (string, error) {
-	switch value := value.(type) {
-	case nil:
-		return "", nil
-	case string:
-		return value, nil
-	case float64:
-		return FormatNumber(value), nil
-	case bool:
-		if value {
-			return "yes", nil
-		}
-		return "no", nil
-	}
-	return "", errors.New("a cell must be a text, a number, true, false or null")
 }

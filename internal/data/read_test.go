@@ -139,24 +139,6 @@ func utf16Bytes(text string, big, mark bool) []byte {
 	return out
 }
 
-func TestEncodings(t *testing.T) {
-	const text = "pier;crew\nMôle;3\nQuärry;4\n"
-	const want = "pier: ‘Môle’ ‘Quärry’; crew: 3 4"
-	for name, file := range map[string][]byte{
-		"UTF-8":                     []byte(text),
-		"UTF-8 with a mark":         []byte("\xef\xbb\xbf" + text),
-		"Latin-1":                   []byte("pier;crew\nM\xf4le;3\nQu\xe4rry;4\n"),
-		"UTF-16, little end first":  utf16Bytes(text, false, true),
-		"UTF-16, big end first":     utf16Bytes(text, true, true),
-		"UTF-16 without a mark":     utf16Bytes(text, false, false),
-		"UTF-16, big, without mark": utf16Bytes(text, true, false),
-	} {
-		sheet, err := Read(t.Context(), file, Options{})
-		require.NoError(t, err, name)
-		assert.Equal(t, want, written(t, sheet), name)
-	}
-}
-
 // book writes an XLSX file of the given sheets.
 func book(t *testing.T, sheets map[string][][]any, order ...string) []byte {
 	t.Helper()

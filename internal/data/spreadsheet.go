@@ -258,7 +258,7 @@ func pickTable(names []string, wanted string, sheet *Sheet, read func(name strin
 	}
 	var picked [][]string
 	for _, name := range names {
-		if wanted != "" && name != wanted && name != describing {
+		if wanted != "" && name != wanted && name != Describing {
 			continue
 		}
 		rows, err := read(name)
@@ -266,12 +266,12 @@ func pickTable(names []string, wanted string, sheet *Sheet, read func(name strin
 			return nil, err
 		}
 		switch {
-		case name == describing && wanted != name && isDescription(rows):
+		case name == Describing && wanted != name && isDescription(rows):
 			sheet.description = rows
 		case picked == nil && (name == wanted || len(trimRows(slices.Clone(rows))) > 0):
 			picked, sheet.Table = rows, name
 		}
-		if picked != nil && !slices.Contains(names, describing) {
+		if picked != nil && !slices.Contains(names, Describing) {
 			break
 		}
 	}
@@ -304,7 +304,7 @@ func readODS(ctx context.Context, content *zip.File, table string, part cellRang
 		if start, ok := token.(xml.StartElement); ok && start.Name.Local == "table" {
 			name := attribute(start, "name")
 			names = append(names, name)
-			if wanted := name == table || name == describing || table == "" && !found; !wanted {
+			if wanted := name == table || name == Describing || table == "" && !found; !wanted {
 				if err := decoder.Skip(); err != nil {
 					return nil, fmt.Errorf("the ODS file is damaged: %w", err)
 				}
@@ -315,7 +315,7 @@ func readODS(ctx context.Context, content *zip.File, table string, part cellRang
 				return nil, fmt.Errorf("table “%s”: %w", name, err)
 			}
 			tables[name] = rows
-			found = found || name != describing && len(trimRows(slices.Clone(rows))) > 0
+			found = found || name != Describing && len(trimRows(slices.Clone(rows))) > 0
 		}
 	}
 	return pickTable(names, table, sheet, func(name string) ([][]string, error) { return tables[name], nil })

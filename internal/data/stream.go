@@ -6,11 +6,8 @@ import (
 	"fmt"
 	"io"
 	"strings"
-	"unicode/utf8"
 
-	"golang.org/x/text/encoding/charmap"
-	"golang.org/x/text/encoding/unicode"
-	"golang.org/x/text/transform"
+	"grund/internal/plaintext"
 )
 
 // A Stream reads a file block by block, so that a long one never lies in memory as
@@ -67,8 +64,8 @@ func NewStream(ctx context.Context, name string, file io.Reader, blockRows int) 
 
 // begin reads the first block of delimited text and learns the columns from it.
 func (s *Stream) begin(name string, file io.Reader, start []byte) error {
-	reader := newTextReader(file, start)
-	head, err := DecodeText(start[:len(start)&^3]) // UTF-16 is not cut in the middle
+	reader := plaintext.NewReader(file, start)
+	head, err := plaintext.Decode(start[:len(start)&^3]) // UTF-16 is not cut in the middle
 	if err != nil {
 		return err
 	}
@@ -182,85 +179,4 @@ func (s *Stream) add(row []string) {
 	for i := len(row); i < len(s.ready); i++ {
 		s.ready[i] = append(s.ready[i], "")
 	}
-}
-
-// textReader turns a file's bytes into UTF-8 as DecodeText does, but as they come:
-// bytes that are no UTF-8 are taken for Latin-1 one by one.
-type textReader struct {
-	source io.Reader
-	buffer []byte
-	kept   int    // bytes at the start of buffer that wait for the rest of a character
-	out    []byte // decoded, not yet read
-	line   int
-	err    error
-}
-
-func newTextReader(file io.Reader, start []byte) *textReader {
-	little, big := unicode.UTF16(unicode.LittleEndian, unicode.UseBOM), unicode.UTF16(unicode.BigEndian, unicode.UseBOM)
-	switch utf16Order(start) {
-	case notUTF16:
-		if mark := []byte("\ufeff"); bytes.HasPrefix(start, mark) {
-			_, _ = io.ReadFull(file, mark) // it was read before
-		}
-	case littleEndian:
-		file = transform.NewReader(file, little.NewDecoder())
-	case bigEndian:
-		file = transform.NewReader(file, big.NewDecoder())
-	}
-	return &textReader{source: file, buffer: make([]byte, 256<<10), line: 1}
-}
-
-// Read gives decoded text.
-func (t *textReader) Read(p []byte) (int, error) {
-	for len(t.out) == 0 {
-		if t.err != nil {
-			return 0, t.err
-		}
-		n, err := t.source.Read(t.buffer[t.kept:])
-		t.err = err
-		t.decode(t.buffer[:t.kept+n])
-	}
-	n := copy(p, t.out)
-	t.out = t.out[n:]
-	return n, nil
-}
-
-func (t *textReader) decode(chunk []byte) {
-	t.kept = 0
-	var rest []byte
-	if t.err == nil { // a character may go on in the next chunk
-		for back := 1; back < utf8.UTFMax && back <= len(chunk); back++ {
-			if b := chunk[len(chunk)-back]; utf8.RuneStart(b) {
-				if !utf8.FullRune(chunk[len(chunk)-back:]) {
-					rest = append(rest, chunk[len(chunk)-back:]...)
-					chunk = chunk[:len(chunk)-back]
-				}
-				break
-			}
-		}
-	}
-	if i := bytes.IndexByte(chunk, 0); i >= 0 {
-		t.err = nulError(t.line + bytes.Count(chunk[:i], []byte("\n")))
-		return
-	}
-	t.line += bytes.Count(chunk, []byte("\n"))
-	t.out = append(t.out[:0:0], chunk...)
-	if !utf8.Valid(chunk) {
-		t.out = mixed(chunk)
-	}
-	t.kept = copy(t.buffer, rest)
-}
-
-// mixed decodes bytes of which some are UTF-8 and others Latin-1 (code page 1252).
-func mixed(chunk []byte) []byte {
-	var out []byte
-	for len(chunk) > 0 {
-		r, size := utf8.DecodeRune(chunk)
-		if r == utf8.RuneError && size == 1 {
-			r = charmap.Windows1252.DecodeByte(chunk[0])
-		}
-		out = utf8.AppendRune(out, r)
-		chunk = chunk[size:]
-	}
-	return out
 }

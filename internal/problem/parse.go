@@ -193,7 +193,8 @@ func explainMeaning(err *json.SemanticError) Error {
 		if err.GoType != nil && err.GoType.Kind() == reflect.Int {
 			return Error{pointer, "this must be a whole number, not " + words.Shorten(string(err.JSONValue)), ""}
 		}
-		return Error{pointer, "the number " + words.Shorten(string(err.JSONValue)) + " is too large to calculate with", "the largest is about 1.8e308"}
+		return Error{pointer, "the number " + words.Shorten(string(err.JSONValue)) + " is too large to calculate with",
+			"the largest is about 1.8e308"}
 	}
 	if pointer == "" {
 		return Error{"", "a problem file is one JSON object, not " + kindName(err.JSONKind), `it starts with {"grund": 1, …}`}
@@ -350,7 +351,8 @@ func (s *Summary) check(errs *Errors) {
 	for i, g := range s.Groups {
 		at := func(field string) string { return Pointer("data", "summary", "groups", i, field) }
 		if before, twice := seen[g.Label]; twice && g.Label != "" {
-			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", words.Shorten(g.Label), before+1), "give each group a label of its own")
+			errs.Add(at("label"), fmt.Sprintf("“%s” is the label of group %d too", words.Shorten(g.Label), before+1),
+				"give each group a label of its own")
 		}
 		seen[g.Label] = i
 		if !(g.N >= 1 && g.N <= 1e15 && g.N == math.Trunc(g.N)) {

@@ -112,7 +112,8 @@ func checkLevelNames(v *data.Variable, at string, errs *Errors) {
 	for _, level := range v.Levels {
 		for _, name := range []string{level.Code, level.Name} {
 			if len(name) > data.MaxName && utf8.RuneCountInString(name) > data.MaxName {
-				errs.Add(at, fmt.Sprintf("“%s” has the level “%s”, of %d characters", words.Shorten(v.Name), words.Shorten(name), utf8.RuneCountInString(name)),
+				errs.Add(at, fmt.Sprintf("“%s” has the level “%s”, of %d characters", words.Shorten(v.Name), words.Shorten(name),
+					utf8.RuneCountInString(name)),
 					fmt.Sprintf("keep names of levels to %d characters, or say that the variable is an identifier", data.MaxName))
 				return
 			}

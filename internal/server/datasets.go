@@ -18,7 +18,6 @@ import (
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
-	"grund/internal/words"
 )
 
 // DataListing is a data set as it stands in the list.
@@ -97,7 +96,8 @@ func (s *server) listDataSets(c *echo.Context) error {
 	}
 	out := make([]DataListing, len(list))
 	for i, l := range list {
-		out[i] = DataListing{l.ID.String(), l.Version, l.Name, l.About, l.Rows, l.Columns, l.Width, l.Problems, l.Title, l.Demo != "", l.UpdatedAt}
+		out[i] = DataListing{l.ID.String(), l.Version, l.Name, l.About, l.Rows, l.Columns, l.Width, l.Problems, l.Title, l.Demo != "",
+			l.UpdatedAt}
 	}
 	return writeJSON(c, http.StatusOK, out)
 }
@@ -472,62 +472,4 @@ func (s *server) restoreDataSet(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
-}
-
-// mediaTypes are those of the files that a data set can be saved as.
-var mediaTypes = map[data.Format]string{
-	data.CSV: "text/csv; charset=utf-8", data.TSV: "text/tab-separated-values; charset=utf-8",
-	data.XLSX: "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
-	data.ODS:  "application/vnd.oasis.opendocument.spreadsheet",
-	"json":    "application/json",
-}
-
-// exportDataSet sends the data set as a file.
-func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
-	format := data.Format(c.QueryParam("format"))
-	kind, known := mediaTypes[format]
-	if !known {
-		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + words.Shorten(string(format)) + "”",
-			Instead: "take csv, tsv, xlsx, ods or json"}}
-	}
-	d, given, err := s.dataSet(c.Request().Context(), id)
-	if err != nil {
-		return err
-	}
-	name := d.Set.Name
-	if name == "" {
-		name = "data"
-	}
-	file := &download{Context: c, kind: kind, name: attachment(name, string(format))}
-	if format == "json" {
-		err = problem.WriteSet(file, given)
-	} else {
-		err = d.Set.Write(file, format)
-	}
-	if err != nil && file.err == nil {
-		return unprocessable(err)
-	}
-	return file.err
-}
-
-// A download is a file that is sent as it is written. Its header goes out with the first byte, so that
-// what fails before is still told.
-type download struct {
-	*echo.Context
-	kind, name string
-	begun      bool
-	err        error // of sending
-}
-
-func (d *download) Write(p []byte) (int, error) {
-	response := d.Response()
-	if !d.begun {
-		response.Header().Set(echo.HeaderContentDisposition, d.name)
-		response.Header().Set(echo.HeaderContentType, d.kind)
-		response.WriteHeader(http.StatusOK)
-		d.begun = true
-	}
-	n, err := response.Write(p)
-	d.err = err
-	return n, err
 }

@@ -123,7 +123,8 @@ func (s *hostile) once() {
 		maps.Copy(out, more)
 		return out
 	}
-	pointers := []string{"/alpha", "/tail", "/procedure", "/decimals", "/confidence", "/leave_out", "/roles/response", "/options/mean", "/options",
+	pointers := []string{"/alpha", "/tail", "/procedure", "/decimals", "/confidence", "/leave_out", "/roles/response", "/options/mean",
+		"/options",
 		"/claim/says", "/pictures", "/data", "/title", "/options/join", "/options/boundaries", "/options/predict_at", "/options/equal_variances"}
 	sets := []any{map[string]any{"pointer": "/alpha", "value": 0.1},
 		map[string]any{"pointer": pointers[s.rng.IntN(len(pointers))], "value": s.odd()}}
@@ -147,7 +148,8 @@ func (s *hostile) once() {
 		{"POST", at + "/work", with(map[string]any{"set": sets, "steps": 2, "table": "cases", "from": 10, "sort": "case", "descending": true,
 			"where": map[string]any{"column": "case", "is": "at-most", "value": "7"}, "ref": "cases/1/response"})},
 		{"POST", at + "/work", with(map[string]any{"set": sets})},
-		{"POST", at + "/power", with(map[string]any{"set": []any{}, "question": map[string]any{"inputs": map[string]any{"truth": 1.5}, "target": 0.8}})},
+		{"POST", at + "/power", with(map[string]any{"set": []any{},
+			"question": map[string]any{"inputs": map[string]any{"truth": 1.5}, "target": 0.8}})},
 		{"POST", at + "/reset", map[string]any{"version": s.p.Version}},
 		{"POST", at + "/duplicate", nil},
 		{"POST", "/api/data-sets", description},
@@ -157,7 +159,8 @@ func (s *hostile) once() {
 		{"POST", set + "/look", map[string]any{"variables": []any{first.Name}, "form": "histogram", "width": 2.5, "start": 1.0, "normal": true}},
 		{"POST", set + "/guide", map[string]any{"variables": []any{first.Name}}},
 		{"POST", set + "/preview", map[string]any{"column": map[string]any{"key": 77, "name": "new", "formula": first.Name + " + 1",
-			"recode": map[string]any{"from": first.Name, "classes": []any{map[string]any{"below": 3.0, "name": "a"}, map[string]any{"name": "b"}}}}}},
+			"recode": map[string]any{"from": first.Name,
+				"classes": []any{map[string]any{"below": 3.0, "name": "a"}, map[string]any{"name": "b"}}}}}},
 		{"POST", set + "/reshape", map[string]any{"how": []string{"stack", "unstack", "count", "open-out", "take"}[s.rng.IntN(5)], "name": "new",
 			"columns": []any{0.0, 1.0}, "response": first.Name, "group": first.Name, "row": first.Name, "column": first.Name, "n": 3.0, "seed": 4.0,
 			"keep": s.rng.IntN(2) == 0}},
@@ -185,7 +188,8 @@ func (s *hostile) readBack() {
 	if !assert.Equal(s.t, http.StatusOK, s.send("GET", set, nil, &d)) {
 		return
 	}
-	for _, path := range []string{at + "/check", set + "/check", set + "/cells", set + "/file?format=csv", set + "/file?format=ods", at + "/file"} {
+	for _, path := range []string{at + "/check", set + "/check", set + "/cells", set + "/file?format=csv", set + "/file?format=ods", at +
+		"/file"} {
 		s.send("GET", path, nil, nil)
 	}
 	s.send("POST", at+"/work", []byte(`{"set":[]}`), nil)
@@ -229,9 +233,11 @@ func (s *hostile) changed(body any) []byte {
 
 // odd are values that nobody expects.
 var odd = []any{
-	nil, true, "", " ", "x", "\u202e", "=1+1", "0x", "NaN", "1e999", "–", -1.0, 0.0, 0.5, 1.0, 2.0, 3.0, 1e9, 2147483647.0, 2147483648.0, -2147483649.0,
+	nil, true, "", " ", "x", "\u202e", "=1+1", "0x", "NaN", "1e999", "–", -1.0, 0.0, 0.5, 1.0, 2.0, 3.0, 1e9, 2147483647.0, 2147483648.0,
+	-2147483649.0,
 	9007199254740993.0, 9223372036854775807.0, 1.8e19, 1e300, -1e300, 5e-324, 1e-12, []any{}, map[string]any{}, []any{nil}, []any{[]any{}},
-	map[string]any{"": nil}, []any{1.0, "x", nil}, strings.Repeat("a", 600), strings.Repeat("é ", 20_000), "/../..", "'; drop table problem; --",
+	map[string]any{"": nil}, []any{1.0, "x", nil}, strings.Repeat("a", 600), strings.Repeat("é ", 20_000), "/../..",
+	"'; drop table problem; --",
 	"log", "numbers", "chi-square-fit", "regression-multiple", "cases", "groups", "counts", "number", "category", "identifier", "left", "both",
 	"summary", "data", "exact", "poisson", "fuel + 1", "1/0", "sqrt(-1)", "rank(x)",
 }

@@ -1,16 +1,11 @@
 package server
 
 import (
-	"bytes"
 	"fmt"
 	"io"
 	"net/http"
-	"net/url"
 	"strconv"
-	"strings"
 	"time"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
@@ -368,50 +363,4 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	}
 	p.Version, p.UpdatedAt = written.Version, written.UpdatedAt
 	return s.answerWritten(c, http.StatusOK, p)
-}
-
-// exportProblem sends the problem file, with its data in it.
-func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
-	st, err := s.state(c.Request().Context(), id)
-	if err != nil {
-		return err
-	}
-	p, err := st.problem.Draft.Problem(st.given)
-	if err != nil {
-		return err
-	}
-	file, err := problem.Encode(p)
-	if err != nil {
-		return err
-	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(p.Title, "json"))
-	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))
-}
-
-// attachment is the header that makes an answer a file, called by a title (RFC 6266): its letters stay,
-// and who knows only ASCII gets the rest of them.
-func attachment(title, extension string) string {
-	name := strings.Map(func(r rune) rune {
-		if unicode.IsControl(r) || strings.ContainsRune(`/\:*?"<>|`, r) || r == utf8.RuneError {
-			return '-'
-		}
-		return r
-	}, title)
-	if runes := []rune(name); len(runes) > 100 {
-		name = string(runes[:100])
-	}
-	if name = strings.Trim(name, " ."); name == "" {
-		name = "untitled"
-	}
-	name += "." + extension
-	plain := strings.Map(func(r rune) rune {
-		if r > unicode.MaxASCII {
-			return '_'
-		}
-		return r
-	}, name)
-	if plain == name {
-		return `attachment; filename="` + name + `"`
-	}
-	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + strings.ReplaceAll(url.QueryEscape(name), "+", "%20")
 }

@@ -19,7 +19,7 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
-	"grund/internal/data"
+	"grund/internal/export"
 	"grund/internal/store"
 	"grund/internal/turns"
 )
@@ -138,8 +138,8 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 
 // isPacked reports whether the answer is a file that is compressed in itself.
 func isPacked(c *echo.Context) bool {
-	format := data.Format(c.QueryParam("format"))
-	return format == data.XLSX || format == data.ODS
+	format := export.Format(c.QueryParam("format"))
+	return format == export.XLSX || format == export.ODS
 }
 
 // unhurried gives a request that may take longer than the server otherwise waits for a body its own

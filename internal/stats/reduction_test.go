@@ -65,14 +65,16 @@ func TestLevelsAreReducedToTheSameFit(t *testing.T) {
 		near(want.SE, got.SE, "standard error")
 		near(want.Inflation, got.Inflation, "inflation")
 		near(want.Standardized, got.Standardized, "standardized")
-		near([]float64{want.Residual, want.Regression, want.F, want.R2, want.AIC}, []float64{got.Residual, got.Regression, got.F, got.R2, got.AIC}, "")
+		near([]float64{want.Residual, want.Regression, want.F, want.R2, want.AIC},
+			[]float64{got.Residual, got.Regression, got.F, got.R2, got.AIC}, "")
 		row := make([]float64, len(predictors))
 		for i := 0; i < len(response); i += 17 {
 			for j, column := range predictors {
 				row[j] = column[i]
 			}
 			a, b := want.Case(row, response[i]), got.Case(row, response[i])
-			near([]float64{a.Value, a.Residual, a.Leverage, a.Standardized, a.Cook}, []float64{b.Value, b.Residual, b.Leverage, b.Standardized, b.Cook}, "case")
+			near([]float64{a.Value, a.Residual, a.Leverage, a.Standardized, a.Cook},
+				[]float64{b.Value, b.Residual, b.Leverage, b.Standardized, b.Cook}, "case")
 		}
 		for first := range predictors {
 			f, _, p := want.Partial(first)

@@ -34,64 +34,10 @@ type DataSet struct {
 // Cells returns how many cells the data set has, blank and derived ones too.
 func (d *DataSet) Cells() int { return d.Rows * len(d.Set.Columns) }
 
-// A DataListing is a data set as it stands in a list.
-type DataListing struct {
-	ID        uuid.UUID
-	Version   int64
-	Name      string
-	About     string
-	Rows      int
-	Columns   []string // names of the first ones
-	Width     int      // how many there are
-	Problems  int      // that use it
-	Title     string   // of a problem that uses it
-	Demo      string
-	UpdatedAt time.Time
-}
-
 // present is the condition for a data set that can be read or written: it is not deleted, or a
 // problem that is not deleted uses it.
 const present = "(data_set.deleted_at is null or exists (select from problem where problem.data_set = data_set.id and " +
 	"problem.deleted_at is null))"
-
-// PageRows is how many problems or data sets make a page of a list, and listedColumns of how many
-// columns of a data set the names are listed.
-const (
-	PageRows      = 200
-	listedColumns = 20
-)
-
-// DataSets lists a page of the person's data sets that hold something, newest change first, from the
-// given one on, counted from 0; more reports whether others follow.
-// One without a name goes out of sight with the last problem that uses it.
-func (s *Store) DataSets(ctx context.Context, who Person, from int) (list []DataListing, more bool, err error) {
-	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, `
-			select d.id, d.version, d.name, d.about, d.rows,
-				array(select left(coalesce(c->>'name', ''), 100) from jsonb_array_elements(d.columns) c limit $4),
-				jsonb_array_length(d.columns), count(p.id)::int, left(coalesce(min(p.settings->>'title'), ''), 500), coalesce(d.demo, ''),
-				d.updated_at
-			from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
-			where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
-				and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
-			group by d.id order by d.updated_at desc, d.id offset $2 limit $3`, who.ID, from, PageRows+1, listedColumns)
-		if err != nil {
-			return err
-		}
-		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[DataListing])
-		return err
-	})
-	if err != nil {
-		return nil, false, fmt.Errorf("listing data sets: %w", err)
-	}
-	return list[:min(len(list), PageRows)], len(list) > PageRows, nil
-}
-
-// headings are the names of what has no column.
-type headings struct {
-	Response data.Heading `json:"response"`
-	Group    data.Heading `json:"group"`
-}
 
 // maxDescribed is how many bytes the columns of a data set may take without their cells: names, levels,
 // formulas and recodings.

@@ -146,3 +146,49 @@ func TestClaimsAreMigrated(t *testing.T) {
 		assert.Equal(t, problem.Claim{Text: "So it is.", Says: says}, p.Draft.Claim)
 	}
 }
+
+// A block could once be kept at any place, and reading it asked for all rows before it.
+func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
+	ctx, url := context.Background(), pgtest.Database(t)
+	migrateTo(t, url, 3)
+	conn, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	id := uuid.New()
+	for _, statement := range []struct {
+		sql  string
+		args []any
+	}{
+		{"insert into person (id, name) values ($1, 'local')", []any{Local.ID}},
+		{`insert into data_set (id, owner, columns, rows) values ($1, $2, '[{"key": 1, "name": "y"}, {"key": 2, "name": "z"}]', 2000000000)`,
+			[]any{id, Local.ID}},
+		{"insert into data_block values ($1, 1, 0, $2)", []any{id, []string{"1", "2"}}},
+		{"insert into data_block values ($1, 2, 2000000000, $2)", []any{id, []string{"3"}}},
+		{"insert into data_block values ($1, 2, -1, $2)", []any{id, []string{"4"}}},
+		{"insert into data_block values ($1, 2, 0, $2)", []any{id, make([]string, BlockRows+1)}},
+		{"insert into data_block values ($1, 2, 1, $2)", []any{id, []string{"5"}}},
+	} {
+		_, err := conn.Exec(ctx, statement.sql, statement.args...)
+		require.NoError(t, err)
+	}
+	s, err := Open(ctx, url, Options{})
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	d, err := s.DataSet(ctx, Local, id)
+	require.NoError(t, err)
+	assert.Equal(t, []string{"1", "2"}, d.Set.Columns[0].Cells)
+	assert.Equal(t, append(make([]string, BlockRows), "5"), d.Set.Columns[1].Cells)
+
+	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 2000000000, $2)", id, []string{"1"})
+	assert.ErrorContains(t, err, "data_block_place")
+	_, err = s.pool.Exec(ctx, "update data_set set rows = 2000000000")
+	assert.ErrorContains(t, err, "data_set_rows")
+	// Should one be kept all the same, it is not read.
+	_, err = s.pool.Exec(ctx, "update data_set set rows = 5000")
+	require.NoError(t, err)
+	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 1220, $2)", id, []string{"1"})
+	require.NoError(t, err)
+	d, err = s.DataSet(ctx, Local, id)
+	require.NoError(t, err)
+	assert.Len(t, d.Set.Columns[0].Cells, 2)
+}

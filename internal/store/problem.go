@@ -26,39 +26,6 @@ type Problem struct {
 	DataSet   uuid.UUID // that the draft is about
 }
 
-// A Listing is a problem as it stands in a list.
-type Listing struct {
-	ID        uuid.UUID
-	Version   int64
-	Title     string
-	Question  string
-	Procedure string
-	Demo      string
-	DataSet   uuid.UUID
-	UpdatedAt time.Time
-}
-
-// Problems lists a page of the person's problems, newest change first, from the given one on, counted
-// from 0; more reports whether others follow. Long questions are cut.
-func (s *Store) Problems(ctx context.Context, who Person, from int) (list []Listing, more bool, err error) {
-	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, `
-			select id, version, left(settings->>'title', 500), left(settings->>'question', 500), left(settings->>'procedure', 500),
-				coalesce(demo, ''), data_set, updated_at
-			from problem where owner = $1 and deleted_at is null order by updated_at desc, id offset $2 limit $3`,
-			who.ID, from, PageRows+1)
-		if err != nil {
-			return err
-		}
-		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Listing])
-		return err
-	})
-	if err != nil {
-		return nil, false, fmt.Errorf("listing problems: %w", err)
-	}
-	return list[:min(len(list), PageRows)], len(list) > PageRows, nil
-}
-
 // CreateProblem keeps a new problem about a data set of the same person. demo is
 // "" for a person's own.
 func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Draft, dataSet uuid.UUID, demo string) (*Problem, error) {

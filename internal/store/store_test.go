@@ -3,11 +3,7 @@ package store
 import (
 	"context"
 	"fmt"
-	"math/rand/v2"
-	"strconv"
 	"strings"
-	"sync"
-	"sync/atomic"
 	"testing"
 
 	"github.com/google/uuid"
@@ -277,52 +273,6 @@ func TestListOfDataSets(t *testing.T) {
 	require.NoError(t, s.RestoreDataSet(ctx, Local, d.ID, 0))
 }
 
-// A block could once be kept at any place, and reading it asked for all rows before it.
-func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
-	ctx, url := context.Background(), pgtest.Database(t)
-	migrateTo(t, url, 3)
-	conn, err := pgx.Connect(ctx, url)
-	require.NoError(t, err)
-	defer conn.Close(ctx)
-	id := uuid.New()
-	for _, statement := range []struct {
-		sql  string
-		args []any
-	}{
-		{"insert into person (id, name) values ($1, 'local')", []any{Local.ID}},
-		{`insert into data_set (id, owner, columns, rows) values ($1, $2, '[{"key": 1, "name": "y"}, {"key": 2, "name": "z"}]', 2000000000)`,
-			[]any{id, Local.ID}},
-		{"insert into data_block values ($1, 1, 0, $2)", []any{id, []string{"1", "2"}}},
-		{"insert into data_block values ($1, 2, 2000000000, $2)", []any{id, []string{"3"}}},
-		{"insert into data_block values ($1, 2, -1, $2)", []any{id, []string{"4"}}},
-		{"insert into data_block values ($1, 2, 0, $2)", []any{id, make([]string, BlockRows+1)}},
-		{"insert into data_block values ($1, 2, 1, $2)", []any{id, []string{"5"}}},
-	} {
-		_, err := conn.Exec(ctx, statement.sql, statement.args...)
-		require.NoError(t, err)
-	}
-	s, err := Open(ctx, url, Options{})
-	require.NoError(t, err)
-	t.Cleanup(s.Close)
-	d, err := s.DataSet(ctx, Local, id)
-	require.NoError(t, err)
-	assert.Equal(t, []string{"1", "2"}, d.Set.Columns[0].Cells)
-	assert.Equal(t, append(make([]string, BlockRows), "5"), d.Set.Columns[1].Cells)
-
-	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 2000000000, $2)", id, []string{"1"})
-	assert.ErrorContains(t, err, "data_block_place")
-	_, err = s.pool.Exec(ctx, "update data_set set rows = 2000000000")
-	assert.ErrorContains(t, err, "data_set_rows")
-	// Should one be kept all the same, it is not read.
-	_, err = s.pool.Exec(ctx, "update data_set set rows = 5000")
-	require.NoError(t, err)
-	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 1220, $2)", id, []string{"1"})
-	require.NoError(t, err)
-	d, err = s.DataSet(ctx, Local, id)
-	require.NoError(t, err)
-	assert.Len(t, d.Set.Columns[0].Cells, 2)
-}
-
 func TestDeleteAndRestore(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	d, err := s.CreateDataSet(ctx, Local, set(3), "")
@@ -514,106 +464,4 @@ func TestChangesAreChecked(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, set(3), got.Set)
 	assert.Equal(t, d.Version, got.Version)
-}
-
-// What was deleted can be restored for 30 days; then it is gone, with its cells. Several servers may
-// purge at once.
-func TestPurge(t *testing.T) {
-	ctx, s := context.Background(), open(t)
-	exec := func(sql string, args ...any) {
-		t.Helper()
-		_, err := s.pool.Exec(ctx, sql, args...)
-		require.NoError(t, err)
-	}
-	made := func(name, demo string) *DataSet {
-		t.Helper()
-		one := set(3)
-		one.Name = name
-		d, err := s.CreateDataSet(ctx, Local, one, demo)
-		require.NoError(t, err)
-		return d
-	}
-	about := func(d *DataSet, demo string) *Problem {
-		t.Helper()
-		p, err := s.CreateProblem(ctx, Local, draft(), d.ID, demo)
-		require.NoError(t, err)
-		return p
-	}
-	const long, short = "now() - interval '31 days'", "now() - interval '29 days'"
-	fresh, old, used, unnamed, demo := made("fresh", ""), made("old", ""), made("used", ""), made("", ""), made("demo", "demo")
-	kept, gone := about(used, ""), about(unnamed, "")
-	demoProblem := about(demo, "demo")
-	exec("update data_set set deleted_at = "+short+" where id = $1", fresh.ID)
-	exec("update data_set set deleted_at = "+long+" where id = any($1)", []uuid.UUID{old.ID, used.ID, demo.ID})
-	exec("update data_set set updated_at = "+long+" where id = $1", unnamed.ID)
-	exec("update problem set deleted_at = "+long+" where id = any($1)", []uuid.UUID{gone.ID, demoProblem.ID})
-
-	var wait sync.WaitGroup
-	var problems, sets atomic.Int64
-	for range 5 {
-		wait.Go(func() {
-			p, d, err := s.Purge(ctx)
-			assert.NoError(t, err)
-			problems.Add(p)
-			sets.Add(d)
-		})
-	}
-	wait.Wait()
-	assert.Equal(t, []int64{1, 2}, []int64{problems.Load(), sets.Load()})
-	require.NoError(t, s.RestoreDataSet(ctx, Local, fresh.ID, 0))
-	for _, id := range []uuid.UUID{old.ID, unnamed.ID} {
-		assert.ErrorIs(t, s.RestoreDataSet(ctx, Local, id, 0), ErrNotFound)
-	}
-	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, gone.ID, 0), ErrNotFound)
-	_, err := s.DataSet(ctx, Local, used.ID)
-	assert.NoError(t, err, "a problem uses it")
-	_, err = s.Problem(ctx, Local, kept.ID)
-	assert.NoError(t, err)
-	has, err := s.HasDemo(ctx, Local, "demo")
-	require.NoError(t, err)
-	assert.True(t, has, "a demo problem that was deleted is not loaded again")
-	var cells int
-	require.NoError(t, s.pool.QueryRow(ctx, "select count(*) from data_block where data_set = any($1)", []uuid.UUID{old.ID, unnamed.ID}).
-		Scan(&cells))
-	assert.Zero(t, cells)
-}
-
-func TestSpaceIsLimited(t *testing.T) {
-	ctx := context.Background()
-	s, err := Open(ctx, pgtest.Database(t), Options{Space: 100_000})
-	require.NoError(t, err)
-	t.Cleanup(s.Close)
-	large := func() *data.Set { // numbers that no packing makes smaller than half
-		one := set(0)
-		rng := rand.New(rand.NewPCG(1, 1))
-		for range BlockRows {
-			one.Columns[0].Cells = append(one.Columns[0].Cells, strconv.FormatUint(rng.Uint64(), 36))
-		}
-		return one
-	}
-	d, err := s.CreateDataSet(ctx, Local, large(), "")
-	require.NoError(t, err)
-	space, err := s.Space(ctx, Local)
-	require.NoError(t, err)
-	assert.Equal(t, int64(100_000), space.Limit)
-	assert.Greater(t, space.Used, int64(30_000))
-
-	var full *FullError
-	_, err = s.CreateDataSet(ctx, Local, large(), "")
-	require.ErrorAs(t, err, &full)
-	_, err = s.CopyDataSet(ctx, Local, d.ID, "twin")
-	require.ErrorAs(t, err, &full)
-	cells := large().Columns[0].Cells
-	blocks := []Block{{1, 0, cells}, {2, 0, cells}}
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, DataChange{Set: set(0), Rows: BlockRows, Blocks: blocks})
-	require.ErrorAs(t, err, &full)
-	written, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, DataChange{Set: set(0), Rows: 1, Blocks: []Block{{1, 0, []string{"1"}},
-		{2, 0, []string{"2"}}}})
-	require.NoError(t, err, "what takes less can be kept")
-	space, err = s.Space(ctx, Local)
-	require.NoError(t, err)
-	assert.Less(t, space.Used, int64(1000))
-	_, err = s.DataSet(ctx, Local, d.ID)
-	require.NoError(t, err)
-	assert.Equal(t, int64(2), written.Version)
 }

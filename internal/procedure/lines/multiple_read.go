@@ -63,7 +63,8 @@ type comparedFit struct {
 func readMultiple(p *problem.Problem, d *describe.Description, o *multipleOptions) (describe.Task, error) {
 	for option, n := range map[string]int{"predict_at": len(o.predictAt), "compare": len(o.compare)} {
 		if n > problem.MaxPredicted {
-			return nil, problem.TooMany("/options/"+option, fmt.Sprintf("there are %d", n), problem.MaxPredicted, "work the others in another problem")
+			return nil, problem.TooMany("/options/"+option, fmt.Sprintf("there are %d", n), problem.MaxPredicted,
+				"work the others in another problem")
 		}
 	}
 	s := &severalPredictors{d: d, o: o, categories: map[*data.Variable]category{}}
@@ -162,7 +163,8 @@ func (s *severalPredictors) checkTerms(terms int, v *data.Variable, levels int) 
 	if terms+levels-1 <= most {
 		return nil
 	}
-	return problem.TooMany("/roles/predictors", fmt.Sprintf("“%s” has %d levels, and each would be a coefficient", words.Shorten(v.Name), levels),
+	return problem.TooMany("/roles/predictors", fmt.Sprintf("“%s” has %d levels, and each would be a coefficient", words.Shorten(v.Name),
+		levels),
 		max(most-terms, 0), "recode it into fewer levels, leave cases out, or choose another variable")
 }
 

@@ -1,12 +1,14 @@
-package data
+// Package export writes data sets as files: delimited text and spreadsheets.
+package export
 
 import (
 	"bufio"
 	"encoding/csv"
 	"fmt"
 	"io"
-	"regexp"
 	"strings"
+
+	"grund/internal/data"
 )
 
 // A Format is a kind of file that a data set can be written to.
@@ -23,18 +25,18 @@ const (
 // derived ones included, row by row as they are taken. Spreadsheets also carry labels, units, kinds and
 // levels in a second table, which Read takes up again. Numbers become numbers in a
 // spreadsheet's cells; a cell that is none stays the text that it is.
-func (s *Set) Write(w io.Writer, format Format) error {
+func Write(w io.Writer, s *data.Set, format Format) error {
 	out := bufio.NewWriterSize(w, 256<<10)
 	var err error
 	switch format {
 	case CSV:
-		err = s.writeText(out, ',')
+		err = writeText(out, s, ',')
 	case TSV:
-		err = s.writeText(out, '\t')
+		err = writeText(out, s, '\t')
 	case XLSX:
-		err = s.writeXLSX(out)
+		err = writeXLSX(out, s)
 	case ODS:
-		err = s.writeODS(out)
+		err = writeODS(out, s)
 	default:
 		return fmt.Errorf("there is no format “%s”", format)
 	}
@@ -48,13 +50,13 @@ func (s *Set) Write(w io.Writer, format Format) error {
 }
 
 // writeText writes delimited text in which nothing is a formula.
-func (s *Set) writeText(w io.Writer, comma rune) error {
+func writeText(w io.Writer, s *data.Set, comma rune) error {
 	out := csv.NewWriter(w)
 	out.Comma = comma
 	harmless := make([]string, len(s.Columns))
-	err := s.eachRow(func(row []string) error {
+	err := eachRow(s)(func(row []string) error {
 		for j, cell := range row {
-			harmless[j] = disarmed(cell)
+			harmless[j] = data.Disarmed(cell)
 		}
 		return out.Write(harmless)
 	})
@@ -65,36 +67,9 @@ func (s *Set) writeText(w io.Writer, comma rune) error {
 	return err
 }
 
-// armed reports whether a program that opens delimited text might run a cell as a formula, or would
-// if an apostrophe less stood before it.
-func armed(cell string) bool {
-	cell = strings.TrimLeft(cell, "'")
-	return len(cell) > 1 && strings.IndexByte("=+-@\t\r", cell[0]) >= 0
-}
-
-// plainDigits matches a number that every program takes for one.
-var plainDigits = regexp.MustCompile(`^[+-][0-9]+([.,][0-9]+)?([eE][+-]?[0-9]+)?$`)
-
-// disarmed returns a cell that no program runs: an apostrophe before it makes it a text. Numbers stay
-// as they are.
-func disarmed(cell string) string {
-	if !armed(cell) || plainDigits.MatchString(cell) {
-		return cell
-	}
-	return "'" + cell
-}
-
-// rearmed returns the cell that was disarmed.
-func rearmed(cell string) string {
-	if strings.HasPrefix(cell, "'") && armed(cell) {
-		return cell[1:]
-	}
-	return cell
-}
-
 // writtenNames returns the columns' names. A column without one gets one, as a
 // first row with a blank is no header.
-func (s *Set) writtenNames() []string {
+func writtenNames(s *data.Set) []string {
 	names := make([]string, len(s.Columns))
 	for j, c := range s.Columns {
 		if names[j] = strings.TrimSpace(c.Name); names[j] == "" {
@@ -104,29 +79,34 @@ func (s *Set) writtenNames() []string {
 	return names
 }
 
-// eachRow calls f with the names and then with the cells of each row, in a slice that is used again.
-func (s *Set) eachRow(f func(row []string) error) error {
-	if err := f(s.writtenNames()); err != nil {
-		return err
-	}
-	row := make([]string, len(s.Columns))
-	for i := range s.Rows() {
-		for j, c := range s.Columns {
-			if row[j] = ""; i < len(c.Cells) {
-				row[j] = c.Cells[i]
-			}
-		}
-		if err := f(row); err != nil {
+// rows calls f with each of some rows.
+type rows func(f func(row []string) error) error
+
+// eachRow returns the names and then the cells of each row, in a slice that is used again.
+func eachRow(s *data.Set) rows {
+	return func(f func(row []string) error) error {
+		if err := f(writtenNames(s)); err != nil {
 			return err
 		}
+		row := make([]string, len(s.Columns))
+		for i := range s.Rows() {
+			for j, c := range s.Columns {
+				if row[j] = ""; i < len(c.Cells) {
+					row[j] = c.Cells[i]
+				}
+			}
+			if err := f(row); err != nil {
+				return err
+			}
+		}
+		return nil
 	}
-	return nil
 }
 
-// eachOf calls f with each of the rows.
-func eachOf(rows [][]string) func(f func(row []string) error) error {
+// eachOf returns rows that are there.
+func eachOf(all [][]string) rows {
 	return func(f func(row []string) error) error {
-		for _, row := range rows {
+		for _, row := range all {
 			if err := f(row); err != nil {
 				return err
 			}
@@ -136,10 +116,10 @@ func eachOf(rows [][]string) func(f func(row []string) error) error {
 }
 
 // numeric reports for each column whether it holds numbers.
-func (s *Set) numeric() []bool {
+func numeric(s *data.Set) []bool {
 	out := make([]bool, len(s.Columns))
 	for i, kind := range s.Kinds() {
-		out[i] = kind == Number
+		out[i] = kind == data.Number
 	}
 	return out
 }
@@ -150,6 +130,6 @@ func plainNumber(cell string) bool {
 	if cell == "" || cell[0] != '-' && (cell[0] < '0' || cell[0] > '9') {
 		return false
 	}
-	x, err := ParseNumber(cell)
-	return err == nil && FormatNumber(x) == cell
+	x, err := data.ParseNumber(cell)
+	return err == nil && data.FormatNumber(x) == cell
 }

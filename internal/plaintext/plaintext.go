@@ -1,4 +1,5 @@
-package data
+// Package plaintext reads the bytes of text files, whatever encoding they are in.
+package plaintext
 
 import (
 	"bytes"
@@ -11,11 +12,11 @@ import (
 	"golang.org/x/text/encoding/charmap"
 )
 
-// DecodeText returns the text of a file: UTF-8, UTF-16 in either byte order with
+// Decode returns the text of a file: UTF-8, UTF-16 in either byte order with
 // or without its mark, or, where it is neither, Latin-1 in the form that Windows
 // writes (code page 1252). An error names the line of a NUL, which no text holds.
-func DecodeText(file []byte) (string, error) {
-	text, err := decode(file)
+func Decode(file []byte) (string, error) {
+	text, err := inUTF8(file)
 	if err != nil {
 		return "", err
 	}
@@ -65,7 +66,8 @@ func utf16Order(file []byte) byteOrder {
 	return notUTF16
 }
 
-func decode(file []byte) (string, error) {
+// inUTF8 returns the text of a file, NULs and all.
+func inUTF8(file []byte) (string, error) {
 	switch utf16Order(file) {
 	case littleEndian:
 		return decode16(bytes.TrimPrefix(file, []byte("\xff\xfe")), binary.LittleEndian)

@@ -1,4 +1,4 @@
-package data
+package export
 
 import (
 	"archive/zip"
@@ -8,6 +8,8 @@ import (
 	"fmt"
 	"io"
 	"strconv"
+
+	"grund/internal/data"
 )
 
 // The parts of a workbook of two sheets but for their cells (ECMA-376, part 1, 18, and part 2).
@@ -15,10 +17,13 @@ const (
 	xlsxTypes = xml.Header + `<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types">` +
 		`<Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/>` +
 		`<Override PartName="/xl/workbook.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.sheet.main+xml"/>` +
-		`<Override PartName="/xl/worksheets/sheet1.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/>` +
-		`<Override PartName="/xl/worksheets/sheet2.xml" ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/>` +
+		`<Override PartName="/xl/worksheets/sheet1.xml" ` +
+		`ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/>` +
+		`<Override PartName="/xl/worksheets/sheet2.xml" ` +
+		`ContentType="application/vnd.openxmlformats-officedocument.spreadsheetml.worksheet+xml"/>` +
 		`</Types>`
-	xlsxRelations = xml.Header + `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" ` +
+	xlsxRelations = xml.Header + `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship ` +
+		`Id="rId1" ` +
 		`Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/officeDocument" Target="xl/workbook.xml"/></Relationships>`
 	xlsxSheets = xml.Header + `<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Id="rId1" ` +
 		`Type="http://schemas.openxmlformats.org/officeDocument/2006/relationships/worksheet" Target="worksheets/sheet1.xml"/><Relationship ` +
@@ -26,7 +31,7 @@ const (
 		`</Relationships>`
 	xlsxBook = xml.Header + `<workbook xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main" xmlns:r=` +
 		`"http://schemas.openxmlformats.org/officeDocument/2006/relationships"><sheets><sheet name="data" sheetId="1" r:id="rId1"/>` +
-		`<sheet name="` + describing + `" sheetId="2" r:id="rId2"/></sheets></workbook>`
+		`<sheet name="` + data.Describing + `" sheetId="2" r:id="rId2"/></sheets></workbook>`
 	xlsxBegin = xml.Header + `<worksheet xmlns="http://schemas.openxmlformats.org/spreadsheetml/2006/main"><sheetData>`
 	xlsxEnd   = `</sheetData></worksheet>`
 )
@@ -36,7 +41,7 @@ const xlsxRows = 1_048_576
 
 // writeXLSX writes a workbook. Its cells go into the archive as they come, so that a long data set takes
 // no more memory than a short one.
-func (s *Set) writeXLSX(w io.Writer) error {
+func writeXLSX(w io.Writer, s *data.Set) error {
 	if s.Rows() >= xlsxRows {
 		return fmt.Errorf("a sheet of XLSX has no more than %d rows; save it as CSV, or as ODS", xlsxRows)
 	}
@@ -49,10 +54,10 @@ func (s *Set) writeXLSX(w io.Writer) error {
 			return err
 		}
 	}
-	if err := xlsxSheet(archive, "xl/worksheets/sheet1.xml", s.eachRow, s.numeric()); err != nil {
+	if err := xlsxSheet(archive, "xl/worksheets/sheet1.xml", eachRow(s), numeric(s)); err != nil {
 		return err
 	}
-	if err := xlsxSheet(archive, "xl/worksheets/sheet2.xml", eachOf(s.described()), make([]bool, len(describers))); err != nil {
+	if err := xlsxSheet(archive, "xl/worksheets/sheet2.xml", eachOf(described(s)), make([]bool, len(data.Describers))); err != nil {
 		return err
 	}
 	return archive.Close()
@@ -74,7 +79,7 @@ func addPart(archive *zip.Writer, name, text string) error {
 	return err
 }
 
-func xlsxSheet(archive *zip.Writer, name string, each func(func(row []string) error) error, numeric []bool) error {
+func xlsxSheet(archive *zip.Writer, name string, each rows, numeric []bool) error {
 	part, err := archive.Create(name)
 	if err != nil {
 		return err

@@ -1,10 +1,12 @@
-package data
+package export
 
 import (
 	"archive/zip"
 	"bufio"
 	"encoding/xml"
 	"io"
+
+	"grund/internal/data"
 )
 
 const (
@@ -21,7 +23,7 @@ const (
 
 // writeODS writes an OpenDocument spreadsheet (ODF 1.3, parts 2 and 3): an archive
 // whose first member says what it is, a manifest, and the content, which goes into it as it comes.
-func (s *Set) writeODS(w io.Writer) error {
+func writeODS(w io.Writer, s *data.Set) error {
 	archive := quickArchive(w)
 	first, err := archive.CreateHeader(&zip.FileHeader{Name: "mimetype", Method: zip.Store})
 	if err != nil {
@@ -39,10 +41,10 @@ func (s *Set) writeODS(w io.Writer) error {
 	}
 	out := bufio.NewWriterSize(content, 64<<10)
 	out.WriteString(odsBegin)
-	if err := writeODSTable(out, "data", s.eachRow, s.numeric()); err != nil {
+	if err := writeODSTable(out, "data", eachRow(s), numeric(s)); err != nil {
 		return err
 	}
-	if err := writeODSTable(out, describing, eachOf(s.described()), make([]bool, len(describers))); err != nil {
+	if err := writeODSTable(out, data.Describing, eachOf(described(s)), make([]bool, len(data.Describers))); err != nil {
 		return err
 	}
 	out.WriteString(odsEnd)
@@ -52,7 +54,7 @@ func (s *Set) writeODS(w io.Writer) error {
 	return archive.Close()
 }
 
-func writeODSTable(out *bufio.Writer, name string, each func(func(row []string) error) error, numeric []bool) error {
+func writeODSTable(out *bufio.Writer, name string, each rows, numeric []bool) error {
 	out.WriteString(`<table:table table:name="` + name + `">`)
 	first := true
 	err := each(func(row []string) error {
