@@ -21,7 +21,7 @@ var may = map[string][]string{
 	"stats":      {"stats/dist"},
 	"plaintext":  {},
 	"data":       {"stats", "words", "plaintext"},
-	"export":     {"data"},
+	"export":     {"data", "plaintext"},
 	"formula":    {"stats/dist"},
 	"problem":    {"data", "words"},
 	"working":    {"problem", "data", "formula", "stats", "stats/dist"},

@@ -6,6 +6,8 @@ import (
 	"fmt"
 	"io"
 	"strings"
+
+	"grund/internal/plaintext"
 )
 
 // A Sheet is a block of text cells in columns of equal length.
@@ -133,7 +135,7 @@ func (r *rowReader) next() ([]string, error) {
 		return nil, err
 	}
 	for i, cell := range row {
-		row[i] = rearmed(cell)
+		row[i] = plaintext.Rearmed(cell)
 	}
 	return row, checkCells(r.read, row)
 }

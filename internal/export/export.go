@@ -9,6 +9,7 @@ import (
 	"strings"
 
 	"grund/internal/data"
+	"grund/internal/plaintext"
 )
 
 // A Format is a kind of file that a data set can be written to.
@@ -56,7 +57,7 @@ func writeText(w io.Writer, s *data.Set, comma rune) error {
 	harmless := make([]string, len(s.Columns))
 	err := eachRow(s)(func(row []string) error {
 		for j, cell := range row {
-			harmless[j] = data.Disarmed(cell)
+			harmless[j] = plaintext.Disarmed(cell)
 		}
 		return out.Write(harmless)
 	})

@@ -1,4 +1,4 @@
-package data
+package plaintext
 
 import (
 	"regexp"
@@ -24,8 +24,8 @@ func Disarmed(cell string) string {
 	return "'" + cell
 }
 
-// rearmed returns the cell that was disarmed.
-func rearmed(cell string) string {
+// Rearmed returns the cell that was disarmed.
+func Rearmed(cell string) string {
 	if strings.HasPrefix(cell, "'") && armed(cell) {
 		return cell[1:]
 	}
