@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"strconv"
 	"syscall"
 	"time"
@@ -118,6 +119,9 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		}
 		go purgeDaily(ctx, st)
 		log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+		if os.Getenv("GOMEMLIMIT") == "" { // the heap is collected before it takes more than the large requests may
+			debug.SetMemoryLimit(c.Memory<<20 + otherMemory)
+		}
 		handler, err := server.New(server.Config{Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, Memory: c.Memory << 20})
 		if err != nil {
 			return err
@@ -149,6 +153,10 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 	}
 	return err
 }
+
+// otherMemory is what the server takes, in bytes, beside what large requests take: data sets that were read
+// lately and all that is small.
+const otherMemory = 1 << 30
 
 // purgeDaily removes from time to time what was deleted long ago. Many servers may do so at once.
 func purgeDaily(ctx context.Context, st *store.Store) {

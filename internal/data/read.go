@@ -62,7 +62,7 @@ func Read(ctx context.Context, file []byte, options Options) (*Sheet, error) {
 
 // readRows returns the rows of a file and notes in the sheet where they came from.
 func readRows(ctx context.Context, file []byte, options Options, sheet *Sheet) ([][]string, error) {
-	if isZip(file) {
+	if IsArchive(file) {
 		return readSpreadsheet(ctx, file, options, sheet)
 	}
 	if bytes.HasPrefix(file, []byte("\xd0\xcf\x11\xe0")) {

@@ -26,7 +26,7 @@ const (
 	MaxColumns = 2000
 	MaxRows    = 5_000_000
 	MaxCells   = 20_000_000 // rows times columns
-	MaxName    = 300        // characters of a name, label, unit, title or level
+	MaxName    = 500        // characters of a name, label, unit, title or level
 	MaxCell    = 32_767     // characters of a cell, as many as spreadsheets hold
 )
 

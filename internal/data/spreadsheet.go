@@ -23,8 +23,8 @@ const (
 	maxUnpacked = 256 << 20
 )
 
-// isZip reports whether a file is a zip archive, as XLSX and ODS files are.
-func isZip(file []byte) bool { return bytes.HasPrefix(file, []byte("PK\x03\x04")) }
+// IsArchive reports whether a file is a zip archive, as XLSX and ODS files are.
+func IsArchive(file []byte) bool { return bytes.HasPrefix(file, []byte("PK\x03\x04")) }
 
 // readSpreadsheet returns the rows of a table in an XLSX or ODS file: of the named
 // one, or of the first that holds anything.

@@ -39,7 +39,7 @@ func NewStream(ctx context.Context, name string, file io.Reader, blockRows int) 
 	}
 	file = io.MultiReader(bytes.NewReader(start), file)
 	first := strings.TrimLeft(string(start[:min(len(start), 100)]), " \t\r\n\ufeff")
-	if whole || isZip(start) || strings.HasPrefix(first, "[") {
+	if whole || IsArchive(start) || strings.HasPrefix(first, "[") {
 		all, err := io.ReadAll(file)
 		if err != nil {
 			return nil, fmt.Errorf("reading the file: %w", err)

@@ -2,12 +2,15 @@ package server
 
 import (
 	"bufio"
+	"context"
 	"errors"
 	"fmt"
 	"io"
 	"net/http"
 	"slices"
+	"strings"
 	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
@@ -76,7 +79,8 @@ type DataCheck struct {
 // unprocessable makes an error of reading or changing data one that a person can mend.
 func unprocessable(err error) error {
 	var errs problem.Errors
-	if err == nil || errors.As(err, &errs) || errors.Is(err, store.ErrNotFound) {
+	if err == nil || errors.As(err, &errs) || errors.Is(err, store.ErrNotFound) || errors.Is(err, context.Canceled) ||
+		errors.Is(err, context.DeadlineExceeded) {
 		return err
 	}
 	return problem.Errors{{Says: err.Error()}}
@@ -129,13 +133,32 @@ func (s *server) createDataSet(c *echo.Context) error {
 	return answerDataSet(c, http.StatusCreated, d)
 }
 
+// nameOfFile returns the name of a file as that of a data set: what no text holds is left out, and what is
+// too long cut.
+func nameOfFile(given string) string {
+	name := strings.Map(func(r rune) rune {
+		if r == 0 || r == utf8.RuneError {
+			return -1
+		}
+		return r
+	}, given)
+	if runes := []rune(name); len(runes) > data.MaxName {
+		name = string(runes[:data.MaxName])
+	}
+	return name
+}
+
 // importDataSet keeps the data set that a file holds. The file is read as it comes,
 // so that its length does not matter, and a request that is broken off leaves nothing.
 func (s *server) importDataSet(c *echo.Context) error {
-	name := c.QueryParam("name")
+	name := nameOfFile(c.QueryParam("name"))
 	ctx := c.Request().Context()
 	body := bufio.NewReader(c.Request().Body)
-	if start, _ := body.Peek(1000); problem.IsObject(start) {
+	start, _ := body.Peek(1000)
+	if err := s.room.takeForFile(ctx, start, c.Request().ContentLength); err != nil {
+		return err
+	}
+	if problem.IsObject(start) {
 		return s.importSetFile(c, name, body)
 	}
 	stream, err := data.NewStream(ctx, name, body, store.BlockRows)

@@ -272,3 +272,42 @@ func TestFilesKeepTheirNames(t *testing.T) {
 	}
 	assert.Less(t, len(attachment(strings.Repeat("x", 10_000), "csv")), 200)
 }
+
+// Files that must be in memory as a whole are bounded, and say what else can be done.
+func TestFilesThatAreReadWhole(t *testing.T) {
+	r := newRoom(DefaultMemory)
+	ctx, leave := r.admit(t.Context())
+	defer leave()
+	for start, taken := range map[string]bool{"PK\x03\x04": true, " [[1]": true, "\ufeff{\"grund\"": true, "a,b\n1,2": false, "": false} {
+		before := r.memory.TryAcquire(DefaultMemory)
+		require.True(t, before)
+		r.memory.Release(DefaultMemory)
+		own, leave := r.admit(ctx)
+		require.NoError(t, r.takeForFile(own, []byte(start), 10<<20))
+		free := r.memory.TryAcquire(DefaultMemory)
+		assert.Equal(t, taken, !free, start)
+		if free {
+			r.memory.Release(DefaultMemory)
+		}
+		leave()
+		err := r.takeForFile(ctx, []byte(start), maxBody+1)
+		if taken {
+			assert.ErrorContains(t, err, "save it as CSV")
+		} else {
+			assert.NoError(t, err)
+		}
+	}
+}
+
+// The name of a file that is imported may be anything.
+func TestNamesOfFiles(t *testing.T) {
+	h := newServer(t)
+	for query, want := range map[string]string{"a%00b": "ab", "%ff%fe": "", "caf%C3%A9": "café", strings.Repeat("x", 3000): strings.Repeat("x", 500)} {
+		var listing DataListing
+		answer := call(t, h, "POST", "/api/data-sets/import?name="+query, "berth,minutes\nMole,12\n", &listing)
+		require.Equal(t, http.StatusCreated, answer.Code, answer.Body.String())
+		var d KeptSet
+		call(t, h, "GET", "/api/data-sets/"+listing.ID, nil, &d)
+		assert.Equal(t, want, d.Set.Name)
+	}
+}

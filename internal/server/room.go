@@ -1,10 +1,15 @@
 package server
 
 import (
+	"bytes"
 	"context"
 	"errors"
+	"fmt"
 	"sync/atomic"
 	"time"
+
+	"grund/internal/data"
+	"grund/internal/problem"
 
 	"golang.org/x/sync/semaphore"
 )
@@ -21,6 +26,9 @@ const (
 	costPerCell = 120
 	// costOfStream is what a file costs that is read or written block by block.
 	costOfStream = 64 << 20
+	// costOfArchive is what a spreadsheet costs beside its body: it is read whole, and may unpack to a
+	// hundred times its size.
+	costOfArchive = 1 << 30
 	// maxSpooled bounds the bodies on disk that are on their way in, together.
 	maxSpooled = 8 << 30
 )
@@ -54,6 +62,27 @@ func (r *room) take(ctx context.Context, bytes int64) error {
 	}
 	taken := ctx.Value(takenKey{}).(*atomic.Int64)
 	taken.Add(bytes)
+	return nil
+}
+
+// takeForFile takes what it costs to read a file of that size that begins so, where it is not read row by
+// row. One that is too large for that is refused.
+func (r *room) takeForFile(ctx context.Context, start []byte, size int64) error {
+	begins := bytes.TrimLeft(start, " \t\r\n\ufeff")
+	whole := data.IsArchive(start) || bytes.HasPrefix(begins, []byte("[")) || bytes.HasPrefix(begins, []byte("{"))
+	switch {
+	case !whole:
+		return nil
+	case size > maxBody:
+		return problem.Errors{{
+			Says:    fmt.Sprintf("a spreadsheet, or a file of JSON, of %d MiB cannot be read: it would have to be in memory as a whole", size>>20),
+			Instead: fmt.Sprintf("keep to %d MiB, or save it as CSV, which may be longer", maxBody>>20),
+		}}
+	case data.IsArchive(start):
+		return r.take(ctx, costOfArchive)
+	case size > smallBody:
+		return r.take(ctx, wholeCost(size))
+	}
 	return nil
 }
 

@@ -100,7 +100,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	}
 	route("GET", "/procedures", listProcedures)
 	route("POST", "/work", s.workFile)
-	route("POST", "/read", readText)
+	route("POST", "/read", s.readText)
 	if s.store != nil {
 		route("GET", "/problems", s.listProblems)
 		route("POST", "/problems", s.createProblem)

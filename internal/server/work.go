@@ -83,12 +83,15 @@ func oddAmongFirst(column *data.Column, kind data.Kind) []int {
 
 // readText takes delimited text, or a file of any kind that is known, and gives its
 // cells. The query says how to read it where that should not be guessed.
-func readText(c *echo.Context) error {
+func (s *server) readText(c *echo.Context) error {
 	body, err := io.ReadAll(c.Request().Body)
 	if err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
+	if err := s.room.takeForFile(ctx, body[:min(len(body), 1000)], int64(len(body))); err != nil {
+		return err
+	}
 	options := data.Options{Table: c.QueryParam("table"), Range: c.QueryParam("range"), Turned: c.QueryParam("turned") == "yes"}
 	if header := c.QueryParam("header"); header != "" {
 		yes := header == "yes"
