@@ -2,6 +2,7 @@
 # make test    install what is missing and run every test
 # make lint    formatting, vet, staticcheck, Biome, types
 # make bench   the benchmarks
+# make load    a server under load: many connections, slow ones, kills
 
 SHELL := /bin/bash
 .DELETE_ON_ERROR:
@@ -11,7 +12,7 @@ PORT ?= 8420
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 GO := $(shell find cmd internal demo web -name '*.go' -not -path '*/node_modules/*') go.mod go.sum demo/data demo/problems internal/store/migrations
 
-.PHONY: demo serve build web test lint bench types check-tools postgresql chromium fmt
+.PHONY: demo serve build web test lint bench load types check-tools postgresql chromium fmt
 
 demo: postgresql build
 	@exec ./bin/grund demo --port $(PORT)
@@ -56,6 +57,9 @@ fmt:
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./internal/... 
+
+load: postgresql build
+	go run ./cmd/load
 
 check-tools:
 	@command -v go >/dev/null || { echo "Go is not installed: install Go 1.26 or newer"; exit 1; }

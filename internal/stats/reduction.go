@@ -81,6 +81,11 @@ func reduceCases(ctx context.Context, columns [][]float64, shift []float64, leve
 	}
 	b := newBlocks(ctx, columns, shift, r.order[head:])
 	n := len(columns[0])
+	if head == 0 && n >= manyCases {
+		if r.rest = triangleFromCrossproducts(ctx, b); r.rest != nil {
+			return r, nil
+		}
+	}
 	of := make([]int, n) // the level of each case; the reference is head
 	for i := range of {
 		of[i] = head

@@ -1,6 +1,7 @@
 package stats
 
 import (
+	"context"
 	"math/rand/v2"
 	"testing"
 
@@ -116,4 +117,41 @@ func BenchmarkManyLevels(b *testing.B) {
 			b.Fatal(err)
 		}
 	}
+}
+
+// From crossproducts comes the triangle that reflections give, and where digits would be lost nothing.
+func TestTheTriangleFromCrossproducts(t *testing.T) {
+	predictors, response := withCategory(3001, 3, 4, 2)
+	columns := append(predictors, response)
+	shift, order := make([]float64, len(columns)), make([]int, len(columns)+1)
+	for j, column := range columns {
+		shift[j], order[j+1] = column[0], j+1
+	}
+	b := newBlocks(t.Context(), columns, shift, order)
+	got := triangleFromCrossproducts(t.Context(), b)
+	all := make([]int, len(response))
+	for i := range all {
+		all[i] = i
+	}
+	b.add(all, make([]wide, b.size))
+	b.reduce()
+	for i, row := range b.rows[:b.size] {
+		for j := i; j < b.size; j++ {
+			want := row[j]
+			if row[i].high < 0 { // a triangle is settled but for the signs of its rows
+				want = want.neg()
+			}
+			assert.InDelta(t, 0, want.sub(got[i][j]).float(), 1e-24*(1+b.rows[j][j].high*b.rows[j][j].high), "%d, %d", i, j)
+		}
+	}
+
+	near := make([]float64, len(response))
+	for i, x := range predictors[0] {
+		near[i] = x + 1e-6*predictors[1][i]
+	}
+	b = newBlocks(t.Context(), append(columns, near), append(shift, near[0]), append(order, len(order)))
+	assert.Nil(t, triangleFromCrossproducts(t.Context(), b))
+	done, cancel := context.WithCancel(t.Context())
+	cancel()
+	assert.Nil(t, triangleFromCrossproducts(done, b))
 }

@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"sync"
 
 	"grund/internal/formula"
 	"grund/internal/stats/dist"
@@ -41,6 +42,25 @@ type printedTable struct {
 	name          func(column float64) string
 }
 
+// printedCells are the cells of printed tables that were needed so far. There are no more than all printed
+// tables have.
+var printedCells sync.Map
+
+// known returns a cell of the table, which is the same for every problem.
+func (t *printedTable) known(row, column float64) float64 {
+	type place struct {
+		title       string
+		row, column float64
+	}
+	at := place{t.title, row, column}
+	if x, ok := printedCells.Load(at); ok {
+		return x.(float64)
+	}
+	x := t.cell(row, column)
+	printedCells.Store(at, x)
+	return x
+}
+
 // around adds the part of the table around a row and a column, with both marked, and returns its
 // block; none where the table does not hold them.
 func (s *Sheet) around(t printedTable, row, column int) []working.Block {
@@ -68,7 +88,7 @@ func (s *Sheet) around(t printedTable, row, column int) []working.Block {
 	for i := top; i < bottom; i++ {
 		cells := working.Row{working.NameCell(printedName(t.rows[i]))}
 		for j := left; j < right; j++ {
-			cells = append(cells, working.EnteredCell(t.cell(t.rows[i], t.columns[j]), t.decimals))
+			cells = append(cells, working.EnteredCell(t.known(t.rows[i], t.columns[j]), t.decimals))
 		}
 		rows = append(rows, cells)
 	}

@@ -15,8 +15,9 @@ import (
 func ScoresFigure(id, title, unit string, sample cases.Spread, test stats.Normality) *working.Figure {
 	points := working.Mark{Shape: working.Points, Role: working.Observed}
 	order := stats.Ascending(sample.Values)
-	for rank, at := range order {
-		points.X, points.Y = append(points.X, working.Number(test.Scores[rank])), append(points.Y, working.Number(sample.Values[at]))
+	for rank, at := range order { // nobody sees a fifth decimal of a score
+		points.X = append(points.X, working.Number(working.Rounded(test.Scores[rank], 4)))
+		points.Y = append(points.Y, working.Number(sample.Values[at]))
 		points.Case = append(points.Case, sample.Rows[at])
 	}
 	moments := stats.NewMoments(sample.Values)
