@@ -302,7 +302,8 @@ func TestFilesThatAreReadWhole(t *testing.T) {
 // The name of a file that is imported may be anything.
 func TestNamesOfFiles(t *testing.T) {
 	h := newServer(t)
-	for query, want := range map[string]string{"a%00b": "ab", "%ff%fe": "", "caf%C3%A9": "café", strings.Repeat("x", 3000): strings.Repeat("x", 500)} {
+	for query, want := range map[string]string{"a%00b": "ab", "%ff%fe": "", "caf%C3%A9": "café",
+		strings.Repeat("x", 3000): strings.Repeat("x", 500)} {
 		var listing DataListing
 		answer := call(t, h, "POST", "/api/data-sets/import?name="+query, "berth,minutes\nMole,12\n", &listing)
 		require.Equal(t, http.StatusCreated, answer.Code, answer.Body.String())
