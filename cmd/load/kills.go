@@ -83,7 +83,8 @@ func (l *load) newWriter() (*writer, error) {
 // write writes the next version, and reports whether it was acknowledged.
 func (w *writer) write() bool {
 	body := fmt.Sprintf(`{"version":%d,"rows":1,"set":{"name":"v%d","about":"","form":"cases","response":{},"group":{},"columns":[{"key":1,`+
-		`"name":"n","label":"","unit":"","kind":"","cells":[]}]},"blocks":[{"column":1,"block":0,"cells":["%d"]}]}`, w.version, w.version+1, w.version+1)
+		`"name":"n","label":"","unit":"","kind":"","cells":[]}]},"blocks":[{"column":1,"block":0,"cells":["%d"]}]}`, w.version, w.version+1,
+		w.version+1)
 	status, text, err := w.load.ask("PATCH", w.path, strings.NewReader(body))
 	var saved struct {
 		Version int64 `json:"version"`

@@ -102,7 +102,8 @@ func (l *load) quiet() ([]result, error) {
 func (l *load) beside(what string, most float64) result {
 	took, ok := l.median(40)
 	times := float64(took) / float64(l.calm)
-	return result{"a click beside " + what, fmt.Sprintf("%v, %.1f times the quiet one", took.Round(10*time.Microsecond), times), !ok || times > most}
+	return result{"a click beside " + what, fmt.Sprintf("%v, %.1f times the quiet one", took.Round(10*time.Microsecond), times), !ok ||
+		times > most}
 }
 
 // many asks on many connections at once, all kinds of routes.
@@ -132,7 +133,8 @@ func (l *load) many(connections int, long time.Duration) ([]result, error) {
 		})
 	}
 	wait.Wait()
-	came := fmt.Sprintf("%.0f answers a second, %d times “one moment”, %d errors", float64(answers.Load())/long.Seconds(), busy.Load(), failed.Load())
+	came := fmt.Sprintf("%.0f answers a second, %d times “one moment”, %d errors", float64(answers.Load())/long.Seconds(), busy.Load(),
+		failed.Load())
 	return []result{{fmt.Sprintf("%d connections, all kinds of routes", connections), came, failed.Load() > 0}}, nil
 }
 
@@ -206,7 +208,8 @@ func (l *load) largeBodies(n int) ([]result, error) {
 		})
 	}
 	wait.Wait()
-	came := fmt.Sprintf("%d worked, %d times “one moment”, %d errors; %d MiB at most", worked.Load(), busy.Load(), failed.Load(), l.server.memory())
+	came := fmt.Sprintf("%d worked, %d times “one moment”, %d errors; %d MiB at most", worked.Load(), busy.Load(), failed.Load(),
+		l.server.memory())
 	what := fmt.Sprintf("%d bodies of %d MiB at once", n, len(body)>>20)
 	return []result{{what, came, failed.Load() > 0 || l.server.memory() > 4096}}, nil
 }
