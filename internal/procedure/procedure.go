@@ -10,6 +10,7 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"grund/internal/look"
 	"grund/internal/problem"
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/fits"
@@ -68,11 +69,35 @@ func Find(id string) *describe.Procedure {
 // Check returns what is wrong with a problem, without working it; an error of type
 // problem.Errors is one that a person can mend.
 func Check(p *problem.Problem) error {
-	if _, err := read(p); err != nil {
-		return err
-	}
-	_, err := readPictures(p)
+	_, err := Read(p)
 	return err
+}
+
+// Ready is a problem that was checked and can be worked.
+type Ready struct {
+	problem  *problem.Problem
+	task     describe.Task
+	pictures []*look.Look
+}
+
+// Read checks a problem and makes it ready to be worked, once. An error of type problem.Errors is one that
+// a person can mend.
+func Read(p *problem.Problem) (*Ready, error) {
+	task, err := read(p)
+	if err != nil {
+		return nil, err
+	}
+	pictures, err := readPictures(p)
+	return &Ready{p, task, pictures}, err
+}
+
+// Work works the problem. The error is the context's when that is done.
+func (r *Ready) Work(ctx context.Context) (*working.Solution, error) {
+	w, err := r.work(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return w.Finish()
 }
 
 // read checks a problem and returns what is to be worked.
@@ -91,11 +116,11 @@ func read(p *problem.Problem) (describe.Task, error) {
 // Work checks the problem and works it. An error of type problem.Errors is one that a person can
 // mend; when the context is done it is the context's.
 func Work(ctx context.Context, p *problem.Problem) (*working.Solution, error) {
-	w, err := work(ctx, p)
+	ready, err := Read(p)
 	if err != nil {
 		return nil, err
 	}
-	return w.Finish()
+	return ready.Work(ctx)
 }
 
 // Simulate works the problem and draws samples as they could come up if H₀ were true. It reports
@@ -119,21 +144,21 @@ func Power(ctx context.Context, p *problem.Problem, question working.PowerQuesti
 }
 
 func work(ctx context.Context, p *problem.Problem) (*working.Working, error) {
-	task, err := read(p)
+	ready, err := Read(p)
 	if err != nil {
 		return nil, err
 	}
-	pictures, err := readPictures(p)
+	return ready.work(ctx)
+}
+
+func (r *Ready) work(ctx context.Context) (*working.Working, error) {
+	w, err := r.task.Work(ctx)
 	if err != nil {
 		return nil, err
 	}
-	w, err := task.Work(ctx)
-	if err != nil {
-		return nil, err
-	}
-	addPictures(w, pictures)
+	addPictures(w, r.pictures)
 	if err := ctx.Err(); err != nil {
-		return nil, fmt.Errorf("working a problem of %q: %w", p.Procedure, err)
+		return nil, fmt.Errorf("working a problem of %q: %w", r.problem.Procedure, err)
 	}
 	return w, nil
 }

@@ -119,10 +119,13 @@ func (st *state) describe() (*Problem, error) {
 	if err != nil {
 		return nil, err
 	}
+	return st.described(wrong), nil
+}
+
+// described returns the problem as it is sent, with what is wrong in it.
+func (st *state) described(wrong problem.Errors) *Problem {
 	p, d := st.problem, st.data
-	return &Problem{
-		p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, st.given.Set.Name, wrong,
-	}, nil
+	return &Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, st.given.Set.Name, wrong}
 }
 
 // answer sends a problem as it is in the state.

@@ -147,9 +147,10 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 		return &store.StaleError{What: "problem", Current: st.problem.Version, UpdatedAt: st.problem.UpdatedAt}
 	}
 	p, err := st.changed(request.Set)
-	if err == nil {
-		err = procedure.Check(p)
+	if err != nil {
+		return st.problem.Draft.Located(st.given, err)
 	}
+	ready, err := procedure.Read(p)
 	if err != nil {
 		return st.problem.Draft.Located(st.given, err)
 	}
@@ -159,14 +160,11 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	st.problem.Version, st.problem.UpdatedAt = written.Version, written.UpdatedAt
-	var settled Settled
-	described, err := st.describe()
-	if err != nil {
-		return err
-	}
-	settled.Problem = *described
+	settled := Settled{Problem: *st.described(problem.Errors{})} // it was checked just now
 	// The settings are kept whatever comes of the work.
-	switch solution, err := s.work(ctx, p); {
+	turned, end := s.turns.Context(ctx, turns.Free)
+	defer end()
+	switch solution, err := ready.Work(turned); {
 	case err != nil:
 		failure := loggedFailure(c, st.problem.Draft.Located(st.given, err))
 		settled.Failure = &failure

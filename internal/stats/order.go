@@ -56,10 +56,62 @@ func (f FiveNumbers) Whiskers(values []float64) (low, high float64) {
 	return low, high
 }
 
-// Sorted returns a sorted copy.
+// Sorted returns a sorted copy of numbers.
 func Sorted(xs []float64) []float64 {
-	out := slices.Clone(xs)
-	slices.Sort(out)
+	if len(xs) < manyToSort {
+		out := slices.Clone(xs)
+		slices.Sort(out)
+		return out
+	}
+	return sortedByDigits(xs)
+}
+
+// manyToSort is from how many numbers on it is quicker to sort by digits than by comparing.
+const manyToSort = 2000
+
+// sortedByDigits sorts by the bits of the numbers, eleven at a time from the last on (D. E. Knuth, The Art of
+// Computer Programming, 5.2.5, algorithm R).
+func sortedByDigits(xs []float64) []float64 {
+	const digit, passes = 11, 6
+	keys, other := make([]uint64, len(xs)), make([]uint64, len(xs))
+	var counts [passes][1 << digit]int
+	for i, x := range xs {
+		// As whole numbers these keys are in the order of the numbers.
+		key := math.Float64bits(x)
+		if key>>63 == 1 {
+			key = ^key
+		} else {
+			key |= 1 << 63
+		}
+		keys[i] = key
+		for p := range passes {
+			counts[p][key>>(digit*p)&(1<<digit-1)]++
+		}
+	}
+	for p := range passes {
+		at, first := 0, keys[0]>>(digit*p)&(1<<digit-1)
+		if counts[p][first] == len(keys) {
+			continue // all have the same digit
+		}
+		for d, n := range counts[p] {
+			counts[p][d], at = at, at+n
+		}
+		for _, key := range keys {
+			d := key >> (digit * p) & (1<<digit - 1)
+			other[counts[p][d]] = key
+			counts[p][d]++
+		}
+		keys, other = other, keys
+	}
+	out := make([]float64, len(xs))
+	for i, key := range keys {
+		if key>>63 == 1 {
+			key &^= 1 << 63
+		} else {
+			key = ^key
+		}
+		out[i] = math.Float64frombits(key)
+	}
 	return out
 }
 

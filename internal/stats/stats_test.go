@@ -5,6 +5,7 @@ import (
 	"math"
 	"math/big"
 	"math/rand/v2"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -166,5 +167,29 @@ func TestMomentsOfAnInfiniteValue(t *testing.T) {
 		m := NewMoments([]float64{1, x, 3})
 		assert.Equal(t, 3, m.N)
 		assert.True(t, math.IsNaN(m.Mean) && math.IsNaN(m.SD))
+	}
+}
+
+// Many numbers are sorted by their digits, as a few are by comparing.
+func TestSorted(t *testing.T) {
+	rng := rand.New(rand.NewPCG(7, 7))
+	for _, n := range []int{0, 1, 100, manyToSort - 1, manyToSort, 50_001} {
+		xs := make([]float64, n)
+		for i := range xs {
+			switch i % 5 {
+			case 0:
+				xs[i] = rng.NormFloat64() * math.Pow(10, float64(rng.IntN(600)-300))
+			case 1:
+				xs[i] = float64(rng.IntN(7) - 3)
+			case 2:
+				xs[i] = []float64{math.Inf(1), math.Inf(-1), math.MaxFloat64, -math.MaxFloat64, math.SmallestNonzeroFloat64, -5e-324, 0}[rng.IntN(7)]
+			default:
+				xs[i] = 12 + rng.Float64()
+			}
+		}
+		before, want := slices.Clone(xs), slices.Clone(xs)
+		slices.Sort(want)
+		assert.Equal(t, want, append([]float64{}, Sorted(xs)...), n)
+		assert.Equal(t, before, xs, "the numbers stay as they are")
 	}
 }

@@ -3,6 +3,7 @@ package working
 import (
 	"fmt"
 	"math/rand/v2"
+	"slices"
 )
 
 // MostDots is up to how many cases a figure draws one by one.
@@ -37,15 +38,24 @@ func (f *Figure) Thinned() *Figure {
 
 // cases returns how many cases have a dot; one that stands out has two.
 func (f *Figure) cases() int {
-	drawn := map[int]bool{}
+	last := 0
+	for _, m := range f.Marks {
+		if m.isCases() && len(m.Case) > 0 {
+			last = max(last, slices.Max(m.Case))
+		}
+	}
+	drawn, n := make([]bool, last+1), 0
 	for _, m := range f.Marks {
 		if m.isCases() {
 			for _, number := range m.Case {
-				drawn[number] = true
+				if !drawn[number] {
+					drawn[number] = true
+					n++
+				}
 			}
 		}
 	}
-	return len(drawn)
+	return n
 }
 
 // isCases reports whether the mark is dots that are cases.
