@@ -7,6 +7,7 @@ import (
 	"sync"
 	"sync/atomic"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -116,4 +117,21 @@ func TestSpaceIsLimited(t *testing.T) {
 	_, err = s.DataSet(ctx, Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, int64(2), written.Version)
+}
+
+// Who finds no connection is told so in seconds.
+func TestNoConnectionInSeconds(t *testing.T) {
+	ctx := context.Background()
+	s, err := Open(ctx, pgtest.Database(t), Options{Connections: 1})
+	require.NoError(t, err)
+	t.Cleanup(s.Close)
+	require.NoError(t, s.View(ctx, Local, func(*View) error {
+		began := time.Now()
+		_, _, err := s.Problems(ctx, Local, 0)
+		assert.ErrorIs(t, err, ErrUnavailable)
+		assert.Less(t, time.Since(began), 2*patience)
+		return nil
+	}))
+	_, _, err = s.Problems(ctx, Local, 0)
+	assert.NoError(t, err)
 }
