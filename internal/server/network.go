@@ -85,7 +85,10 @@ const stalled = time.Minute
 // progressing gives each piece of an answer its own limit of time.
 func progressing(next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		next.ServeHTTP(&progress{w, http.NewResponseController(w)}, r)
+		p := &progress{w, http.NewResponseController(w)}
+		// The limit of the answer before on the same connection is not this one's.
+		_ = p.connection.SetWriteDeadline(time.Time{})
+		next.ServeHTTP(p, r)
 	})
 }
 
@@ -95,11 +98,18 @@ type progress struct {
 	connection *http.ResponseController
 }
 
+// goOn gives what is written next its limit of time. What a recorder in a test cannot do need not be done there.
+func (w *progress) goOn() { _ = w.connection.SetWriteDeadline(time.Now().Add(stalled)) }
+
+func (w *progress) WriteHeader(status int) {
+	w.goOn()
+	w.ResponseWriter.WriteHeader(status)
+}
+
 func (w *progress) Write(p []byte) (written int, err error) {
 	const piece = 64 << 10
 	for {
-		// What a recorder in a test cannot do need not be done there.
-		_ = w.connection.SetWriteDeadline(time.Now().Add(stalled))
+		w.goOn()
 		n, err := w.ResponseWriter.Write(p[:min(len(p), piece)])
 		written += n
 		if p = p[n:]; err != nil || len(p) == 0 {

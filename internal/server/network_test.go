@@ -312,3 +312,34 @@ func TestNamesOfFiles(t *testing.T) {
 		assert.Equal(t, want, d.Set.Name)
 	}
 }
+
+// deadlines notes the limits of time that are set for writing.
+type deadlines struct {
+	*httptest.ResponseRecorder
+	set []time.Time
+}
+
+func (d *deadlines) SetWriteDeadline(at time.Time) error {
+	d.set = append(d.set, at)
+	return nil
+}
+
+// Each piece of a long answer has a limit of its own, and no answer that of the one before.
+func TestAnswersGoOnAsLongAsTheyAreTaken(t *testing.T) {
+	w := &deadlines{ResponseRecorder: httptest.NewRecorder()}
+	progressing(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		n, err := w.Write(make([]byte, 1_000_000))
+		assert.NoError(t, err)
+		assert.Equal(t, 1_000_000, n)
+	})).ServeHTTP(w, httptest.NewRequest("GET", "/", nil))
+	assert.Len(t, w.set, 1+16, "a piece of 64 KiB each")
+	assert.True(t, w.set[0].IsZero())
+	assert.WithinDuration(t, time.Now().Add(stalled), w.set[16], 10*time.Second)
+	assert.Equal(t, 1_000_000, w.Body.Len())
+
+	w = &deadlines{ResponseRecorder: httptest.NewRecorder()}
+	progressing(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
+		w.WriteHeader(http.StatusNoContent)
+	})).ServeHTTP(w, httptest.NewRequest("DELETE", "/", nil))
+	assert.Len(t, w.set, 2)
+}
