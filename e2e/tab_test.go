@@ -100,7 +100,8 @@ func (p *tab) clickAt(selector string) {
 // aim brings the element that a function of the page returns into view, notes whether a click meets
 // it, and returns its middle; null where it is not there, or something lies over it.
 const aim = `(...args) => {
-	const element = (%s)(...args);
+	const find = %s;
+	const element = find(...args);
 	if (!element || element.disabled) return null;
 	const inView = (r) => r.top >= 80 && r.bottom <= innerHeight - 20; // the head of the page covers what lies at its edge
 	if (!inView(element.getBoundingClientRect())) element.scrollIntoView({ block: "center", inline: "nearest", behavior: "instant" });
@@ -110,7 +111,9 @@ const aim = `(...args) => {
 	const top = document.elementFromPoint(at.x, at.y);
 	if (!element.contains(top)) return null;
 	window.met = false;
-	addEventListener("click", (event) => { window.met ||= element.contains(event.target) }, { capture: true, once: true });
+	// It may have been drawn anew between being found and being clicked.
+	const meets = (event) => [element, find(...args)].some((each) => each?.contains(event.target));
+	addEventListener("click", (event) => { window.met ||= meets(event) }, { capture: true, once: true });
 	return at;
 }`
 
