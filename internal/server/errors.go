@@ -82,8 +82,7 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
 	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):
 		f = Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. " +
-			"Nothing that was " +
-			"saved is lost."}
+			"Nothing that was saved is lost."}
 		if errors.Is(err, store.ErrUnavailable) {
 			f.Detail = "One moment: the database does not answer yet. Nothing that was saved is lost."
 		}

@@ -249,7 +249,12 @@ func TestRoomIsSharedAndGivenBack(t *testing.T) {
 	leaveSecond()
 	leave()
 	third, leaveThird := r.admit(t.Context())
+	require.NoError(t, r.take(third, 70))
+	require.NoError(t, r.raise(third, 60), "it has as much already")
+	require.True(t, r.memory.TryAcquire(30))
+	r.memory.Release(30)
 	require.NoError(t, r.take(third, 1000), "what costs more than there is gets all of it")
+	require.NoError(t, r.take(third, 1), "who has all waits for nothing")
 	leaveThird()
 	assert.True(t, r.memory.TryAcquire(100), "all is given back")
 }

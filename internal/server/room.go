@@ -8,10 +8,10 @@ import (
 	"sync/atomic"
 	"time"
 
+	"golang.org/x/sync/semaphore"
+
 	"grund/internal/data"
 	"grund/internal/problem"
-
-	"golang.org/x/sync/semaphore"
 )
 
 // What requests may cost in memory, in bytes. The measures behind it are in docs/limits.md.
@@ -48,10 +48,13 @@ type room struct {
 
 func newRoom(size int64) *room { return &room{memory: semaphore.NewWeighted(size), size: size} }
 
-// take waits a little until so many bytes are free for the request of the context, which gives them back
-// when it ends. One that costs more than there is gets all of it.
+// take waits a little until so many bytes more are free for the request of the context, which gives them
+// back when it ends. One that costs more than there is gets all of it: it never waits for itself.
 func (r *room) take(ctx context.Context, bytes int64) error {
-	bytes = min(bytes, r.size)
+	taken := ctx.Value(takenKey{}).(*atomic.Int64)
+	if bytes = min(bytes, r.size-taken.Load()); bytes <= 0 {
+		return nil
+	}
 	waiting, cancel := context.WithTimeout(ctx, patience)
 	defer cancel()
 	if err := r.memory.Acquire(waiting, bytes); err != nil {
@@ -60,13 +63,17 @@ func (r *room) take(ctx context.Context, bytes int64) error {
 		}
 		return errBusy
 	}
-	taken := ctx.Value(takenKey{}).(*atomic.Int64)
 	taken.Add(bytes)
 	return nil
 }
 
+// raise is take of what the request lacks to have so many bytes.
+func (r *room) raise(ctx context.Context, bytes int64) error {
+	return r.take(ctx, bytes-ctx.Value(takenKey{}).(*atomic.Int64).Load())
+}
+
 // takeForFile takes what it costs to read a file of that size that begins so, where it is not read row by
-// row. One that is too large for that is refused.
+// row; what was taken for its body counts. One that is too large for that is refused.
 func (r *room) takeForFile(ctx context.Context, start []byte, size int64) error {
 	begins := bytes.TrimLeft(start, " \t\r\n\ufeff")
 	whole := data.IsArchive(start) || bytes.HasPrefix(begins, []byte("[")) || bytes.HasPrefix(begins, []byte("{"))
@@ -79,9 +86,9 @@ func (r *room) takeForFile(ctx context.Context, start []byte, size int64) error 
 			Instead: fmt.Sprintf("keep to %d MiB, or save it as CSV, which may be longer", maxBody>>20),
 		}}
 	case data.IsArchive(start):
-		return r.take(ctx, costOfArchive)
+		return r.raise(ctx, wholeCost(size)+costOfArchive)
 	case size > smallBody:
-		return r.take(ctx, wholeCost(size))
+		return r.raise(ctx, wholeCost(size))
 	}
 	return nil
 }
@@ -95,9 +102,9 @@ func (r *room) admit(ctx context.Context) (admitted context.Context, leave func(
 	return context.WithValue(ctx, takenKey{}, &taken), func() { r.memory.Release(taken.Load()) }
 }
 
-// spool counts more bytes on disk, or fewer.
+// spool counts more bytes on disk.
 func (r *room) spool(bytes int64) error {
-	if r.spooled.Add(bytes) > maxSpooled && bytes > 0 {
+	if r.spooled.Add(bytes) > maxSpooled {
 		r.spooled.Add(-bytes)
 		return errBusy
 	}

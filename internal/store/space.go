@@ -25,8 +25,8 @@ type FullError struct {
 }
 
 func (e *FullError) Error() string {
-	return fmt.Sprintf("the data sets take %d MB of the %d MB that there are; delete some that are no longer needed, or take rows away",
-		e.Used>>20, e.Limit>>20)
+	return fmt.Sprintf("with this the data sets would take %d of the %d MiB that there are; take away rows that are no longer needed, or "+
+		"delete data sets, which makes room after 30 days", (e.Used+(1<<20-1))>>20, e.Limit>>20)
 }
 
 // Space returns what the person's data sets take.

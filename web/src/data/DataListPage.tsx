@@ -151,7 +151,7 @@ function SpaceLeft() {
     queryFn: () => request<Space>("GET", "/api/space"),
   });
   if (!space || space.used < 0.8 * space.limit) return null;
-  const gigabytes = (bytes: number) => (bytes / 2 ** 30).toFixed(1);
+  const gigabytes = (bytes: number) => (bytes / 1e9).toFixed(1);
   return (
     <p role="status" className="mt-4 border-region border-l-2 pl-3">
       Your data sets take {gigabytes(space.used)} of the {gigabytes(space.limit)} GB that there are. Delete what you no
