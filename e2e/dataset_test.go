@@ -1,11 +1,19 @@
 package e2e
 
 import (
+	"fmt"
+	"io"
+	"math/rand/v2"
+	"net/http"
+	"strconv"
 	"strings"
 	"testing"
 
+	"grund/internal/localpg/pgtest"
+
 	"github.com/go-rod/rod/lib/input"
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 )
 
 func TestPasteOnTheListMakesADataSet(t *testing.T) {
@@ -149,4 +157,35 @@ func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	p.shows(`[data-step="look"]`, "Lantern")
 	p.click("Data")
 	p.shows("main", "1 problem")
+}
+
+// Who has little space left is told before it is all taken, and what no longer fits is refused, with what
+// can be done.
+func TestLittleSpaceIsLeft(t *testing.T) {
+	t.Parallel()
+	a := startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Copy(t, demoDatabase)}, "--space", "1")
+	chance := rand.New(rand.NewPCG(1, 1))
+	var file strings.Builder // numbers that no packing makes much smaller
+	file.WriteString("reading\n")
+	for range 62_000 {
+		fmt.Fprintln(&file, strconv.FormatUint(chance.Uint64(), 36))
+	}
+	keep := func() *http.Response {
+		response, err := http.Post(a.url+"/api/data-sets/import?name=readings", "text/csv", strings.NewReader(file.String()))
+		require.NoError(t, err)
+		t.Cleanup(func() { response.Body.Close() })
+		return response
+	}
+	p := a.open("/data")
+	p.shows("main, body", "From the Kelpwick harbour office")
+	assert.NotContains(t, p.visible(), "of the space")
+	require.Equal(t, http.StatusCreated, keep().StatusCode)
+	p = a.open("/data")
+	p.shows("body", "% of the space that there is. Delete what you no longer need")
+	p.accessible("little space")
+	full := keep()
+	assert.Equal(t, http.StatusInsufficientStorage, full.StatusCode)
+	text, err := io.ReadAll(full.Body)
+	require.NoError(t, err)
+	assert.Contains(t, string(text), "which makes room after 30 days")
 }

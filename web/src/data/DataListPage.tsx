@@ -151,11 +151,10 @@ function SpaceLeft() {
     queryFn: () => request<Space>("GET", "/api/space"),
   });
   if (!space || space.used < 0.8 * space.limit) return null;
-  const gigabytes = (bytes: number) => (bytes / 1e9).toFixed(1);
   return (
     <p role="status" className="mt-4 border-region border-l-2 pl-3">
-      Your data sets take {gigabytes(space.used)} of the {gigabytes(space.limit)} GB that there are. Delete what you no
-      longer need: it can be restored for 30 days, and makes room after that.
+      Your data sets take {Math.floor((100 * space.used) / space.limit)} % of the space that there is. Delete what you
+      no longer need: it can be restored for 30 days, and makes room after that.
     </p>
   );
 }
