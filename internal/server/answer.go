@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"sync"
 
 	"github.com/go-json-experiment/json"
 	"github.com/labstack/echo/v5"
@@ -25,6 +26,12 @@ type answerBuffer struct {
 	bytes.Buffer
 }
 
+// answerBuffers are kept for the next answer, as one grows in many steps.
+var answerBuffers = sync.Pool{New: func() any { return new(answerBuffer) }}
+
+// keptAnswer is how large a buffer may be that is kept.
+const keptAnswer = 1_000_000
+
 // Write fails once the answer is too large.
 func (b *answerBuffer) Write(p []byte) (int, error) {
 	if b.Len()+len(p) > maxAnswer {
@@ -37,8 +44,14 @@ func (b *answerBuffer) Write(p []byte) (int, error) {
 // one chosen. An answer to a question that changes nothing carries a tag, so that it is sent again only
 // when it is another.
 func writeJSON(c *echo.Context, status int, v any) error {
-	var out answerBuffer
-	if err := json.MarshalWrite(&out, v, json.Deterministic(true)); err != nil {
+	out := answerBuffers.Get().(*answerBuffer)
+	out.Reset()
+	defer func() {
+		if out.Cap() <= keptAnswer {
+			answerBuffers.Put(out)
+		}
+	}()
+	if err := json.MarshalWrite(out, v, json.Deterministic(true)); err != nil {
 		if errors.Is(err, errAnswerTooLarge) {
 			return problem.Errors{{
 				Says: errAnswerTooLarge.Error(), Instead: "shorten the texts in the data, or use fewer variables, levels or cases",

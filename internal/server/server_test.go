@@ -11,6 +11,7 @@ import (
 	"net/http/httptest"
 	"os"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
 	"time"
@@ -380,7 +381,8 @@ func problemOf(tb testing.TB, n int) string {
 }
 
 // BenchmarkWork prints how much longer /api/work takes on 1,000 cases than a
-// handler that decodes the same body into the same types and encodes it again.
+// handler that decodes the same body into the same types and encodes it again,
+// for one request after the other and for eight at once.
 func BenchmarkWork(b *testing.B) {
 	body := problemOf(b, 1000)
 	plain := echo.New()
@@ -396,22 +398,29 @@ func BenchmarkWork(b *testing.B) {
 		return writeJSON(c, http.StatusOK, p)
 	})
 	grund := newHandler(b, nil)
-	once := func(h http.Handler) time.Duration {
-		request := httptest.NewRequest("POST", "/api/work", strings.NewReader(body))
-		recorder := httptest.NewRecorder()
-		start := time.Now()
-		h.ServeHTTP(recorder, request)
-		if recorder.Code != http.StatusOK {
-			b.Fatal(recorder.Body.String())
-		}
-		return time.Since(start)
+	for _, connections := range []int{1, 8} {
+		b.Run(fmt.Sprint(connections), func(b *testing.B) {
+			all := func(h http.Handler) time.Duration {
+				var group sync.WaitGroup
+				start := time.Now()
+				for range connections {
+					group.Go(func() {
+						recorder := httptest.NewRecorder()
+						h.ServeHTTP(recorder, httptest.NewRequest("POST", "/api/work", strings.NewReader(body)))
+						assert.Equal(b, http.StatusOK, recorder.Code)
+					})
+				}
+				group.Wait()
+				return time.Since(start) / time.Duration(connections)
+			}
+			var work, codec time.Duration
+			for b.Loop() {
+				work += all(grund)
+				codec += all(plain)
+			}
+			b.ReportMetric(float64(work)/float64(b.N)/1e3, "µs/work")
+			b.ReportMetric(float64(codec)/float64(b.N)/1e3, "µs/decode+encode")
+			b.ReportMetric(float64(work)/float64(codec), "ratio")
+		})
 	}
-	var work, codec time.Duration
-	for b.Loop() {
-		work += once(grund)
-		codec += once(plain)
-	}
-	b.ReportMetric(float64(work)/float64(b.N)/1e3, "µs/work")
-	b.ReportMetric(float64(codec)/float64(b.N)/1e3, "µs/decode+encode")
-	b.ReportMetric(float64(work)/float64(codec), "ratio")
 }

@@ -125,6 +125,18 @@ func TestFreemanHaltonAgainstEnumeration(t *testing.T) {
 	}
 }
 
+// Tables of five by six with 60 cases are all within reach; drawn tables count as often, within
+// five standard errors.
+func TestFreemanHaltonReaches(t *testing.T) {
+	for seed := range uint64(8) {
+		table := NewTable(randomTable(rand.New(rand.NewPCG(seed, 1)), 5, 6, 60), false)
+		p, ok := FreemanHalton(t.Context(), table.Observed, MostSteps)
+		assert.True(t, ok, "table %d", seed)
+		drawn := DrawP(t.Context(), DrawTable(table.Rows, table.Columns, LessLikely), LessLikely(table.Observed), 20_000, 1)
+		assert.InDelta(t, p, drawn.P, 5*math.Sqrt(p*(1-p)/20_000)+1e-4, "table %d", seed)
+	}
+}
+
 // Where it takes more steps than it may it says so, after so many.
 func TestFreemanHaltonGivesUp(t *testing.T) {
 	rng := rand.New(rand.NewPCG(1, 2))

@@ -49,7 +49,7 @@ func FreemanHalton(ctx context.Context, observed [][]int, allowed int) (p float6
 	slices.Sort(columns)
 	slices.Reverse(columns) // long columns first: what is left is soon decided
 	t := &network{lf: logFactorials(n), columns: columns, size: len(rows), bits: bits.Len(uint(rows[len(rows)-1])), allowed: allowed,
-		tails: map[place]*tail{}}
+		ahead: map[place]ahead{}, tails: map[place]*weighed{}}
 	if t.size*t.bits > 64 {
 		return math.NaN(), false // so many large rows are out of reach anyway
 	}
@@ -65,11 +65,11 @@ func FreemanHalton(ctx context.Context, observed [][]int, allowed int) (p float6
 	first := &paths{}
 	first.add(0, 1)
 	nodes := map[rowsLeft]*paths{t.pack(rows): first}
-	middle := len(columns) / 2
+	middle := len(columns)/2 - 1
 	for stage := range middle {
 		next := map[rowsLeft]*paths{}
 		for _, at := range slices.Sorted(maps.Keys(nodes)) { // in order, so that p is always the same
-			open := t.decide(at, stage, nodes[at].list())
+			open := t.decide(place{at, stage}, nodes[at].list())
 			if len(open) == 0 {
 				continue
 			}
@@ -93,19 +93,19 @@ func FreemanHalton(ctx context.Context, observed [][]int, allowed int) (p float6
 		nodes = next
 	}
 	for _, at := range slices.Sorted(maps.Keys(nodes)) {
-		open := t.decide(at, middle, nodes[at].list())
+		open := t.decide(place{at, middle}, nodes[at].list())
 		if len(open) == 0 {
 			continue
 		}
-		rest := t.tail(place{at, middle})
-		if rest == nil || ctx.Err() != nil {
-			return math.NaN(), false
-		}
-		for _, one := range open {
-			from, _ := slices.BinarySearchFunc(rest.list, t.least-one.sum, func(p path, sum float64) int { return cmp.Compare(p.sum, sum) })
-			if from < len(rest.list) {
-				t.p += one.count * rest.mass[from] * math.Exp(t.whole-one.sum-rest.list[0].sum)
+		begun := newWeighed(open)
+		for _, w := range t.ways(at, columns[middle]) {
+			t.meet(begun, w, place{w.to, middle + 1})
+			if t.steps > t.allowed || ctx.Err() != nil {
+				return math.NaN(), false
 			}
+		}
+		if t.steps > t.allowed {
+			return math.NaN(), false
 		}
 	}
 	return math.Min(1, t.p), true
@@ -144,7 +144,8 @@ type network struct {
 	p       float64 // of the tables that were decided so far
 	steps   int
 	allowed int
-	tails   map[place]*tail
+	ahead   map[place]ahead
+	tails   map[place]*weighed // what can still come after a node
 }
 
 // rowsLeft are row totals in ascending order, packed into one number.
@@ -225,10 +226,24 @@ func (ps *paths) list() []path {
 	return out
 }
 
-// tail is what can still come after a node, by ascending sum.
-type tail struct {
-	list []path
-	mass []float64 // Σ count·exp(−sum) from each on, times exp of the least sum
+// weighed are paths by ascending sum, with their weights relative to that of the first.
+type weighed struct {
+	sums    []float64
+	counts  []float64
+	weights []float64 // count·exp(−sum), times exp of the least sum
+	above   []float64 // what the weights from each on add up to, and 0 after the last
+}
+
+func newWeighed(list []path) *weighed {
+	slices.SortFunc(list, func(a, b path) int { return cmp.Compare(a.sum, b.sum) })
+	n := len(list)
+	w := &weighed{sums: make([]float64, n), counts: make([]float64, n), weights: make([]float64, n), above: make([]float64, n+1)}
+	for i := n - 1; i >= 0; i-- { // the small ones first
+		w.sums[i], w.counts[i] = list[i].sum, list[i].count
+		w.weights[i] = list[i].count * math.Exp(list[0].sum-list[i].sum)
+		w.above[i] = w.above[i+1] + w.weights[i]
+	}
+	return w
 }
 
 func (t *network) pack(ascending []int) rowsLeft {
@@ -248,26 +263,40 @@ func (t *network) unpack(packed rowsLeft) []int {
 	return rows
 }
 
-// decide adds to p what the paths to a node weigh whose tables all count, and returns
-// those that are still open.
-func (t *network) decide(at rowsLeft, stage int, reached []path) (open []path) {
-	rows, rest := t.unpack(at), t.columns[stage:]
-	shortest, longest := t.bounds(rows, rest)
-	t.steps += len(rows) * len(rest)
-	mass, left := 0.0, 0 // ln of the sum of exp(−Σ ln x!) over all ways to go on
+// ahead is what is known of the ways to go on from a node without following them: bounds of their
+// Σ ln x!, and the logarithm of what the exp(−Σ ln x!) of all of them add up to.
+type ahead struct{ shortest, longest, mass float64 }
+
+func (t *network) lookAhead(at place) ahead {
+	if known, ok := t.ahead[at]; ok {
+		return known
+	}
+	rows, rest := t.unpack(at.rows), t.columns[at.stage:]
+	var a ahead
+	a.shortest, a.longest = t.bounds(rows, rest)
+	left := 0
 	for _, r := range rows {
-		mass -= t.lf[r]
+		a.mass -= t.lf[r]
 	}
 	for _, c := range rest {
-		mass -= t.lf[c]
+		a.mass -= t.lf[c]
 		left += c
 	}
-	mass += t.lf[left]
+	a.mass += t.lf[left]
+	t.steps += len(rows) * len(rest)
+	t.ahead[at] = a
+	return a
+}
+
+// decide adds to p what the paths to a node weigh whose tables all count, and returns
+// those that are still open.
+func (t *network) decide(at place, reached []path) (open []path) {
+	rest := t.lookAhead(at)
 	for _, one := range reached {
 		switch {
-		case one.sum+shortest >= t.least:
-			t.p += one.count * math.Exp(t.whole-one.sum+mass)
-		case one.sum+longest >= t.least:
+		case one.sum+rest.shortest >= t.least:
+			t.p += one.count * math.Exp(t.whole-one.sum+rest.mass)
+		case one.sum+rest.longest >= t.least:
 			open = append(open, one)
 		}
 	}
@@ -280,32 +309,25 @@ type way struct {
 	path
 }
 
-// ways returns the ways to fill a column from the rows that are left. Where rows are tied,
-// those that lead to the same rows with the same sum are one.
+// ways returns the ways to fill a column from the rows that are left. Of rows that are tied only
+// those ways are gone through in which no row takes more than the next: the others, which lead to
+// the same, are counted.
 func (t *network) ways(at rowsLeft, column int) []way {
-	type end struct {
-		to   rowsLeft
-		unit int64
-	}
 	rows := t.unpack(at)
 	below := make([]int, len(rows)+1) // what the rows before can take
-	tied := false
 	for i, r := range rows {
 		below[i+1] = below[i] + r
-		tied = tied || i > 0 && r == rows[i-1]
 	}
-	index := map[end]int{}
 	var out []way
 	x, after := make([]int, len(rows)), make([]int, len(rows))
-	var fill func(i, left int, sum float64)
-	fill = func(i, left int, sum float64) {
+	// Of a run of tied rows placed have been filled, the last same of them alike.
+	var fill func(i, left, placed, same, count int, sum float64)
+	fill = func(i, left, placed, same, count int, sum float64) {
 		t.steps++
 		if t.steps > t.allowed {
 			return
 		}
-		if i == 0 {
-			x[0] = left
-			sum += t.lf[left]
+		if i < 0 {
 			for k, r := range rows {
 				// The rows that are left go in order by insertion.
 				at := k
@@ -315,30 +337,32 @@ func (t *network) ways(at rowsLeft, column int) []way {
 				after[at] = r - x[k]
 			}
 			t.steps += len(rows) / 2
-			to := t.pack(after)
-			if tied {
-				e := end{to, int64(math.Round(sum / pathUnit))}
-				if known, ok := index[e]; ok {
-					out[known].count++
-					return
-				}
-				index[e] = len(out)
-				t.steps += newPath
-			}
-			out = append(out, way{to, path{sum, 1}})
+			out = append(out, way{t.pack(after), path{sum, float64(count)}})
 			return
 		}
-		for k := max(0, left-below[i]); k <= min(left, rows[i]); k++ {
+		tied := i+1 < len(rows) && rows[i] == rows[i+1]
+		most := min(left, rows[i])
+		if tied {
+			most = min(most, x[i+1])
+		}
+		for k := max(0, left-below[i]); k <= most; k++ {
 			x[i] = k
-			fill(i-1, left-k, sum+t.lf[k])
+			switch {
+			case !tied:
+				fill(i-1, left-k, 1, 1, count, sum+t.lf[k])
+			case k == x[i+1]:
+				fill(i-1, left-k, placed+1, same+1, count*(placed+1)/(same+1), sum+t.lf[k])
+			default:
+				fill(i-1, left-k, placed+1, 1, count*(placed+1), sum+t.lf[k])
+			}
 		}
 	}
-	fill(len(rows)-1, column, 0)
+	fill(len(rows)-1, column, 0, 0, 1, 0)
 	return out
 }
 
 // tail returns what can come after a node; nil where counting it takes too long.
-func (t *network) tail(at place) *tail {
+func (t *network) tail(at place) *weighed {
 	if known := t.tails[at]; known != nil {
 		return known
 	}
@@ -355,8 +379,8 @@ func (t *network) tail(at place) *tail {
 			if rest == nil {
 				return nil
 			}
-			for _, one := range rest.list {
-				t.steps += ps.add(one.sum+w.sum, one.count*w.count)
+			for i, sum := range rest.sums {
+				t.steps += ps.add(sum+w.sum, rest.counts[i]*w.count)
 			}
 			if t.steps > t.allowed {
 				return nil
@@ -366,17 +390,58 @@ func (t *network) tail(at place) *tail {
 			return nil
 		}
 	}
-	list := ps.list()
-	slices.SortFunc(list, func(a, b path) int { return cmp.Compare(a.sum, b.sum) })
-	found := &tail{list: list, mass: make([]float64, len(list))}
-	above := 0.0
-	for i := len(list) - 1; i >= 0; i-- {
-		above += list[i].count * math.Exp(list[0].sum-list[i].sum)
-		found.mass[i] = above
-	}
+	found := newWeighed(ps.list())
 	t.tails[at] = found
 	return found
 }
+
+// from returns from where on the sums are not below one.
+func (w *weighed) from(sum float64) int {
+	at, _ := slices.BinarySearch(w.sums, sum)
+	return at
+}
+
+// meet adds to p what the paths weigh that lead by a way from those that have begun to a node, and
+// whose tables count. The ways to go on from there are followed only where that must be.
+func (t *network) meet(begun *weighed, by way, at place) {
+	least, weight := t.least-by.sum, t.whole-begun.sums[0]-by.sum
+	bounds := t.lookAhead(at)
+	some, all := begun.from(least-bounds.longest), begun.from(least-bounds.shortest) // before some none count, and from all on every one
+	t.steps++
+	if found := begun.above[all]; found > 0 {
+		t.p += by.count * found * math.Exp(weight+bounds.mass)
+	}
+	if some == all {
+		return
+	}
+	rest := t.tail(at)
+	if rest == nil {
+		return // with too many steps taken
+	}
+	// As one sum rises the least that the other must have falls: both are gone through once, or
+	// where the one is short the place in the other is sought.
+	found, j := 0.0, len(rest.sums)
+	if short := 16 * (all - some); short < j {
+		for i := some; i < all; i++ {
+			found += begun.weights[i] * rest.above[rest.from(least-begun.sums[i])]
+		}
+		t.steps += short / joinsPerStep
+	} else {
+		for i := some; i < all; i++ {
+			for need := least - begun.sums[i]; j > 0 && rest.sums[j-1] >= need; {
+				j--
+			}
+			found += begun.weights[i] * rest.above[j]
+		}
+		t.steps += (all - some + len(rest.sums) - j) / joinsPerStep
+	}
+	if found > 0 {
+		t.p += by.count * found * math.Exp(weight-rest.sums[0])
+	}
+}
+
+// joinsPerStep is how many paths are gone through in a step.
+const joinsPerStep = 8
 
 // bounds returns a lower and an upper bound of Σ ln x! over the tables with these margins.
 func (t *network) bounds(rows, columns []int) (shortest, longest float64) {

@@ -31,8 +31,9 @@ type Normality struct {
 func NewNormality(sorted []float64) Normality {
 	n := len(sorted)
 	t := Normality{Scores: make([]float64, n), Z: math.NaN()}
-	for i := range t.Scores {
+	for i := range n / 2 { // the middle one of an odd number is 0
 		t.Scores[i] = dist.Normal{}.LowerQuantile((float64(i+1) - 0.375) / (float64(n) + 0.25))
+		t.Scores[n-1-i] = -t.Scores[i]
 	}
 	t.Weights = weights(t.Scores)
 	t.Rest = distanceFrom(sorted, t.Weights)

@@ -117,10 +117,26 @@ func sortedByDigits(xs []float64) []float64 {
 
 // Ascending returns the places of xs in ascending order; equal values keep theirs.
 func Ascending(xs []float64) []int {
-	order := make([]int, len(xs))
-	for i := range order {
-		order[i] = i
+	type placed struct {
+		x  float64
+		at int
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(xs[a], xs[b]) })
+	all := make([]placed, len(xs))
+	for i, x := range xs {
+		all[i] = placed{x, i}
+	}
+	slices.SortFunc(all, func(a, b placed) int {
+		switch {
+		case a.x < b.x:
+			return -1
+		case a.x > b.x:
+			return 1
+		}
+		return cmp.Or(cmp.Compare(a.x, b.x), a.at-b.at) // NaN comes first
+	})
+	order := make([]int, len(xs))
+	for i, one := range all {
+		order[i] = one.at
+	}
 	return order
 }

@@ -67,8 +67,7 @@ type Numbers []Number
 
 // MarshalJSONTo writes a list.
 func (ns Numbers) MarshalJSONTo(e *jsontext.Encoder) error {
-	text := make([]byte, 0, 12*len(ns)+2)
-	text = append(text, '[')
+	text := append(e.AvailableBuffer(), '[')
 	for i, n := range ns {
 		if i > 0 {
 			text = append(text, ',')
@@ -87,8 +86,7 @@ type CaseNumbers []int
 
 // MarshalJSONTo writes a list.
 func (ns CaseNumbers) MarshalJSONTo(e *jsontext.Encoder) error {
-	text := make([]byte, 0, 5*len(ns)+2)
-	text = append(text, '[')
+	text := append(e.AvailableBuffer(), '[')
 	for i, n := range ns {
 		if i > 0 {
 			text = append(text, ',')

@@ -6,6 +6,7 @@ package cases
 import (
 	"fmt"
 	"strings"
+	"sync"
 
 	"grund/internal/data"
 	"grund/internal/problem"
@@ -13,17 +14,25 @@ import (
 	"grund/internal/words"
 )
 
-// A Spread is a set of values by which the conditions of a test are judged.
+// A Spread is a set of values as the conditions of a test are judged by them.
 type Spread struct {
-	Name   string // of the group, "" where there is one only
-	Values []float64
-	Rows   []int // of the cases, from 1
-	Five   stats.FiveNumbers
+	Name   string            // of the group, "" where there is one only
+	Values []float64         // nil where only a summary is given
+	Rows   []int             // of the cases, from 1
+	Five   stats.FiveNumbers // of the values
+
+	normality func() stats.Normality
 }
 
-// NewSpread returns values as conditions are judged by them.
+// NewSpread returns the spread of values.
 func NewSpread(name string, values []float64, rows []int) Spread {
-	return Spread{name, values, rows, stats.NewFiveNumbers(stats.Sorted(values))}
+	s := Spread{Name: name, Values: values, Rows: rows}
+	if len(values) > 0 {
+		sorted := stats.Sorted(values)
+		s.Five = stats.NewFiveNumbers(sorted)
+		s.normality = sync.OnceValue(func() stats.Normality { return stats.NewNormality(sorted) })
+	}
+	return s
 }
 
 // HasShape reports whether W of Shapiro and Wilk exists for the values.
@@ -31,6 +40,10 @@ func (s *Spread) HasShape() bool {
 	n := len(s.Values)
 	return n >= stats.MinNormality && n <= stats.MaxNormality && s.Five.Min != s.Five.Max
 }
+
+// Normality returns what W says of the values, which HasShape says that it exists for. It is
+// calculated once.
+func (s *Spread) Normality() stats.Normality { return s.normality() }
 
 // Used returns how many levels of a category occur.
 func Used(v *data.Variable) int {

@@ -16,19 +16,13 @@ import (
 
 // A Group is one of the groups whose responses are compared.
 type Group struct {
+	Spread
 	Code    string
-	Name    string
 	Letter  string // stands for the group in symbols: M
 	Moments stats.Moments
-	Values  []float64         // nil where only a summary is given
-	Five    stats.FiveNumbers // of the values
-	Rows    []int             // of the values, from 1
 
 	place int // where the group stands in the summary
 }
-
-// Spread returns the values as conditions are judged by them.
-func (g *Group) Spread() Spread { return Spread{g.Name, g.Values, g.Rows, g.Five} }
 
 // Groups are a response in groups, from cases or from a summary.
 type Groups struct {
@@ -94,7 +88,7 @@ func (g *Groups) Largest() int { return slices.Max(g.Sizes()) }
 func (g *Groups) Spreads() []Spread {
 	spreads := make([]Spread, len(g.Each))
 	for i := range g.Each {
-		spreads[i] = g.Each[i].Spread()
+		spreads[i] = g.Each[i].Spread
 	}
 	return spreads
 }
@@ -179,7 +173,7 @@ func ReadGroups(p *problem.Problem, picked []string) (*Groups, error) {
 func groupsByLevel(response, factor *data.Variable, rows []int) []Group {
 	byLevel := make([]Group, len(factor.Levels))
 	for i, level := range factor.Levels {
-		byLevel[i] = Group{Code: level.Code, Name: level.Name}
+		byLevel[i].Code, byLevel[i].Name = level.Code, level.Name
 	}
 	values, levels := make([]float64, len(rows)), make([]int, len(rows))
 	for k, i := range rows {
@@ -191,10 +185,8 @@ func groupsByLevel(response, factor *data.Variable, rows []int) []Group {
 	nameApart(byLevel)
 	moments := stats.GroupMoments(values, levels, len(byLevel))
 	for i := range byLevel {
-		byLevel[i].Moments = moments[i]
-		if byLevel[i].Moments.N > 0 {
-			byLevel[i].Five = stats.NewFiveNumbers(stats.Sorted(byLevel[i].Values))
-		}
+		g := &byLevel[i]
+		g.Moments, g.Spread = moments[i], NewSpread(g.Name, g.Values, g.Rows)
 	}
 	return byLevel
 }
@@ -261,7 +253,7 @@ func summaryGroup(i int, given problem.SummaryGroup) (Group, error) {
 			Pointer: at("sd"), Says: "the standard deviation of “" + words.Shorten(label) + "” is missing", Instead: "give it",
 		}}
 	}
-	return Group{Code: label, Name: label, place: i, Moments: stats.SummaryMoments(int(given.N), *given.Mean, sd)}, nil
+	return Group{Code: label, Spread: Spread{Name: label}, place: i, Moments: stats.SummaryMoments(int(given.N), *given.Mean, sd)}, nil
 }
 
 // nameApart adds the code to names that several levels share.

@@ -18,9 +18,7 @@ type Sample struct {
 	Given    int   // cases in the problem
 	Summary  bool  // only size, mean and spread are given
 	Moments  stats.Moments
-	Values   []float64 // nil where only a summary is given
-	Rows     []int     // of the values, from 1
-	Five     stats.FiveNumbers
+	Spread
 }
 
 // A Pair is the two measurements of each case, first minus second.
@@ -33,9 +31,6 @@ type Pair struct {
 func (p *Pair) Minus() string {
 	return words.InSentence(p.First.Label) + " − " + words.InSentence(p.Second.Label)
 }
-
-// Spread returns the values as conditions are judged by them.
-func (s *Sample) Spread() Spread { return Spread{"", s.Values, s.Rows, s.Five} }
 
 // Used returns how many cases the sample holds.
 func (s *Sample) Used() int { return s.Moments.N }
@@ -128,7 +123,7 @@ func (s *Sample) measure(at string) error {
 		}}
 	}
 	s.Moments = stats.NewMoments(s.Values)
-	s.Five = stats.NewFiveNumbers(stats.Sorted(s.Values))
+	s.Spread = NewSpread("", s.Values, s.Rows)
 	if math.IsInf(s.Moments.Mean, 0) || math.IsInf(s.Moments.SD, 0) {
 		return problem.Errors{{Pointer: at, Says: "the numbers are too large to calculate with", Instead: "write them in a larger unit"}}
 	}

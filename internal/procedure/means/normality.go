@@ -80,12 +80,14 @@ func readShape(p *problem.Problem) (*cases.Groups, error) {
 		return g, err
 	}
 	response := p.Data.Variables.Find(p.Roles["response"][0])
-	one := cases.Group{}
+	var values []float64
+	var rows []int
 	for _, i := range data.Complete(p.LeftOutCases(), response) {
-		one.Values, one.Rows = append(one.Values, response.Numbers[i]), append(one.Rows, i+1)
+		values, rows = append(values, response.Numbers[i]), append(rows, i+1)
 	}
-	if len(one.Values) > 0 {
-		one.Moments, one.Five = stats.NewMoments(one.Values), stats.NewFiveNumbers(stats.Sorted(one.Values))
+	one := cases.Group{Spread: cases.NewSpread("", values, rows)}
+	if len(values) > 0 {
+		one.Moments = stats.NewMoments(values)
 	}
 	return &cases.Groups{
 		Each: []cases.Group{one}, Response: data.Heading{Label: response.Title(), Unit: response.Unit}, Given: response.Len(),
@@ -132,7 +134,7 @@ func (s *shape) inEach() string {
 // Work writes the solution.
 func (s *shape) Work(context.Context) (*working.Working, error) {
 	for i := range s.data.Each {
-		s.tests = append(s.tests, stats.NewNormality(stats.Sorted(s.data.Each[i].Values)))
+		s.tests = append(s.tests, s.data.Each[i].Normality())
 		if s.tests[i].P < s.tests[s.worst].P {
 			s.worst = i
 		}
@@ -220,7 +222,7 @@ func (s *shape) look() {
 		if g.Name != "" {
 			title += ", " + g.Name
 		}
-		f := write.ScoresFigure(id, title, s.Unit, g.Spread(), s.tests[i])
+		f := write.ScoresFigure(id, title, s.Unit, g.Spread)
 		f.Small = len(s.data.Each) > 1
 		s.Figure(f)
 		blocks = append(blocks, working.FigureBlock{Figure: id})

@@ -165,7 +165,7 @@ func (s *oneMean) look() {
 		reading = "The dot is the mean, the bar reaches one standard deviation to either side."
 	} else {
 		five := s.sample.Five
-		f.Marks = write.BoxMarks(0, s.sample.Spread(), s.Observed, s.ID)
+		f.Marks = write.BoxMarks(0, s.sample.Spread, s.Observed, s.ID)
 		f.Axis.Min, f.Axis.Max = write.Axis(five.Min, five.Max)
 		number := func(x float64) string { return working.FormatNumber(x, s.decimals+1) }
 		f.Says = fmt.Sprintf("From %s to %s, middle half %s to %s, median %s.",

@@ -26,8 +26,8 @@ func (s *oneMean) conditions() {
 	var pictures []working.Block
 	if !s.sample.Summary {
 		ids = append(ids, "outliers")
-		s.Outliers([]cases.Spread{s.sample.Spread()}, s.decimals)
-		pictures = s.ScoresBlocks(s.sample.Response, []cases.Spread{s.sample.Spread()})
+		s.Outliers([]cases.Spread{s.sample.Spread}, s.decimals)
+		pictures = s.ScoresBlocks(s.sample.Response, []cases.Spread{s.sample.Spread})
 	}
 	s.ConditionsStep(ids, pictures...)
 }
@@ -91,7 +91,7 @@ func (s *oneMean) shape() {
 		Says: "How lopsided means of such samples are: the more cases, the less.",
 	}, working.Ratio, ofMean, formula.Quotient{Over: formula.Ref("skewness"), Under: formula.Root{X: formula.Ref("n")}})
 	s.ShapeCondition(write.Shape{
-		Samples: []cases.Spread{s.sample.Spread()}, Cases: s.of.cases, Estimate: "their mean", Symbol: s.Family.Symbol,
+		Samples: []cases.Spread{s.sample.Spread}, Cases: s.of.cases, Estimate: "their mean", Symbol: s.Family.Symbol,
 		Skewness: ofMean, Ref: "mean_skewness",
 	})
 }

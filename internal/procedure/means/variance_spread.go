@@ -154,7 +154,7 @@ func (s *deviations) look() {
 	var says, distances []string
 	for row := range s.data.Each {
 		g := &s.data.Each[row]
-		f.Marks = append(f.Marks, write.BoxMarks(row, g.Spread(), g.Moments.Mean)...)
+		f.Marks = append(f.Marks, write.BoxMarks(row, g.Spread, g.Moments.Mean)...)
 		ends = append(ends, g.Five.Min, g.Five.Max)
 		says = append(says, fmt.Sprintf("%s: from %s to %s", g.Name, working.FormatNumber(g.Five.Min, s.decimals),
 			working.FormatNumber(g.Five.Max, s.decimals)))

@@ -253,7 +253,7 @@ func (s *signedRank) rank() {
 func (s *signedRank) look() {
 	label := s.sample.Response.Label
 	f := &working.Figure{ID: "look", Form: working.Boxes, Title: label, Axis: working.Axis{Label: label, Unit: s.Unit}}
-	f.Marks = append(write.BoxMarks(0, s.sample.Spread(), s.sample.Moments.Mean),
+	f.Marks = append(write.BoxMarks(0, s.sample.Spread, s.sample.Moments.Mean),
 		working.Mark{Shape: working.RuleMark, Role: working.Expected, Label: "H₀", X: working.Positions(s.median)})
 	f.Axis.Min, f.Axis.Max = write.Axis(s.sample.Five.Min, s.sample.Five.Max, s.median)
 	above, below := 0, 0

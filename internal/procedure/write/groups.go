@@ -69,7 +69,7 @@ func (s *Sheet) GroupsFigure(g *cases.Groups, decimals int) (reading string) {
 				working.FormatShortest(one.Moments.Mean), working.FormatShortest(one.Moments.SD)))
 			continue
 		}
-		f.Marks = append(f.Marks, BoxMarks(row, one.Spread(), one.Moments.Mean, opens...)...)
+		f.Marks = append(f.Marks, BoxMarks(row, one.Spread, one.Moments.Mean, opens...)...)
 		ends = append(ends, one.Five.Min, one.Five.Max)
 		says = append(says, one.Name+": "+boxWords(one, decimals))
 	}

@@ -2,6 +2,7 @@ package write
 
 import (
 	"fmt"
+	"math"
 
 	"grund/internal/data"
 	"grund/internal/procedure/cases"
@@ -12,13 +13,16 @@ import (
 
 // ScoresFigure draws cases against their normal scores, with the line that a normal sample
 // follows.
-func ScoresFigure(id, title, unit string, sample cases.Spread, test stats.Normality) *working.Figure {
-	points := working.Mark{Shape: working.Points, Role: working.Observed}
-	order := stats.Ascending(sample.Values)
-	for rank, at := range order { // nobody sees a fifth decimal of a score
-		points.X = append(points.X, working.Number(working.Rounded(test.Scores[rank], 4)))
-		points.Y = append(points.Y, working.Number(sample.Values[at]))
-		points.Case = append(points.Case, sample.Rows[at])
+func ScoresFigure(id, title, unit string, sample cases.Spread) *working.Figure {
+	test, order := sample.Normality(), stats.Ascending(sample.Values)
+	points := working.Mark{
+		Shape: working.Points, Role: working.Observed,
+		X: make(working.Numbers, len(order)), Y: make(working.Numbers, len(order)), Case: make(working.CaseNumbers, len(order)),
+	}
+	for rank, at := range order {
+		points.X[rank] = working.Number(math.Round(1e4*test.Scores[rank]) / 1e4) // nobody sees a fifth decimal of a score
+		points.Y[rank] = working.Number(sample.Values[at])
+		points.Case[rank] = sample.Rows[at]
 	}
 	moments := stats.NewMoments(sample.Values)
 	first, last := test.Scores[0], test.Scores[len(test.Scores)-1]
@@ -51,7 +55,7 @@ func (s *Sheet) ScoresBlocks(response data.Heading, samples []cases.Spread) []wo
 		if sample.Name != "" {
 			title += ", " + sample.Name
 		}
-		f := ScoresFigure(id, title, response.Unit, sample, stats.NewNormality(stats.Sorted(sample.Values)))
+		f := ScoresFigure(id, title, response.Unit, sample)
 		f.Small = true
 		s.Figure(f)
 		blocks = append(blocks, working.FigureBlock{Figure: id})

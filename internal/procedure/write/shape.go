@@ -44,7 +44,7 @@ func LookAtShape(samples []cases.Spread) Looked {
 			continue
 		}
 		n := len(one.Values)
-		test := stats.NewNormality(stats.Sorted(one.Values))
+		test := one.Normality()
 		found := fmt.Sprintf("W = %s, %s", working.FormatNumber(test.W, 3), working.PWords(test.P, stats.ShapeLevel))
 		if one.Name != "" {
 			found = one.Name + ": " + found
