@@ -128,6 +128,60 @@ func (f *LeastSquares) solve(spread []float64) {
 	}
 }
 
+// FOfResponses returns what gives F for any response to the same predictors, none of which follows from
+// the others. The columns, less their means, are made orthogonal once, by Gram and Schmidt's way, gone
+// twice (Å. Björck, Numerical Methods for Least Squares Problems, 1996, 2.4.5), so that a response costs
+// no more than a product with each. That is exact enough to set drawn responses against an observed one:
+// where predictors are nearly dependent FitLeastSquares has more digits.
+func FOfResponses(predictors [][]float64, n int) func(response []float64) float64 {
+	project := func(x, on []float64) float64 {
+		sum := 0.0
+		for i := range x {
+			sum += x[i] * on[i]
+		}
+		return sum
+	}
+	scaled := func(x []float64, by float64) {
+		for i := range x {
+			x[i] /= by
+		}
+	}
+	axes := make([][]float64, len(predictors))
+	for j, column := range predictors {
+		mean := NewMoments(column).Mean
+		axis := make([]float64, n)
+		for i, x := range column {
+			axis[i] = x - mean
+		}
+		scaled(axis, math.Sqrt(project(axis, axis)))
+		for range 2 {
+			for _, before := range axes[:j] {
+				part := project(axis, before)
+				for i := range axis {
+					axis[i] -= part * before[i]
+				}
+			}
+		}
+		scaled(axis, math.Sqrt(project(axis, axis)))
+		axes[j] = axis
+	}
+	p := float64(len(predictors))
+	df := float64(n) - p - 1
+	y := make([]float64, n)
+	return func(response []float64) float64 {
+		mean := NewMoments(response).Mean
+		for i, x := range response {
+			y[i] = x - mean
+		}
+		explained := 0.0
+		for _, axis := range axes {
+			along := project(y, axis)
+			explained += along * along
+		}
+		return explained / p / (math.Max(0, project(y, y)-explained) / df)
+	}
+}
+
 // Fitted is a case seen from the fit.
 type Fitted struct {
 	Value        float64 // what the fit gives

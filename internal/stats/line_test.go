@@ -173,6 +173,7 @@ func TestLeastSquaresProperties(t *testing.T) {
 				assert.Equal(t, 1.0, df1)
 				single := f.Coefficients[p+1] / f.SE[p+1]
 				assert.InEpsilon(t, single*single, partial, 1e-12, "the partial F of one predictor is its t squared")
+				assert.InEpsilon(t, f.F, FOfResponses(predictors, n)(response), 1e-10, "what only drawn responses need")
 				all, _, _ := f.Partial(0)
 				assert.InEpsilon(t, f.F, all, 1e-13)
 				assert.InDelta(t, before.Residual-f.Residual, partial*f.Residual/f.DF, 1e-9)

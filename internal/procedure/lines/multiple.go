@@ -271,10 +271,8 @@ func (s *severalPredictors) test() {
 			"among the %d cases, and F is calculated anew.", s.yName(), s.yName(), f.N),
 		Assumes: "Shuffling needs no normal shape, but takes for granted that without an effect all cases would be alike.",
 		Sampler: func() stats.Sampler {
-			return stats.ShuffleLabels(s.response.y, []int{f.N}, func(groups [][]float64) float64 {
-				shuffled, _, _ := stats.FitLeastSquares(context.Background(), columns, groups[0])
-				return shuffled.F
-			})
+			fOf := stats.FOfResponses(columns, f.N)
+			return stats.ShuffleLabels(s.response.y, []int{f.N}, func(groups [][]float64) float64 { return fOf(groups[0]) })
 		},
 	})
 }
