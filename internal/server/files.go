@@ -2,6 +2,7 @@ package server
 
 import (
 	"bytes"
+	"fmt"
 	"net/http"
 	"net/url"
 	"strings"
@@ -27,14 +28,17 @@ var mediaTypes = map[export.Format]string{
 // exportDataSet sends the data set as a file.
 func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	format := export.Format(c.QueryParam("format"))
-	kind, known := mediaTypes[format]
-	if !known {
+	kind, ok := mediaTypes[format]
+	if !ok {
 		return problem.Errors{{Pointer: "/format", Says: "there is no format “" + words.Shorten(string(format)) + "”",
 			Instead: "take csv, tsv, xlsx, ods or json"}}
 	}
 	d, given, err := s.dataSet(c.Request().Context(), id)
 	if err != nil {
 		return err
+	}
+	if known(c, fmt.Appendf(nil, "%s %d %s", id, d.Version, format)) {
+		return c.NoContent(http.StatusNotModified)
 	}
 	name := d.Set.Name
 	if name == "" {
@@ -87,6 +91,9 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	file, err := problem.Encode(p)
 	if err != nil {
 		return err
+	}
+	if known(c, file) {
+		return c.NoContent(http.StatusNotModified)
 	}
 	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(p.Title, "json"))
 	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))

@@ -105,6 +105,7 @@ func TestTagsAndCaching(t *testing.T) {
 		"/": "no-cache", "/problems/x": "no-cache", "/assets/index.js": "public, max-age=31536000, immutable",
 		"/api/problems": "private, no-cache", "/api/problems/" + p.ID: "private, no-cache", "/api/data-sets/" + p.DataSet: "private, no-cache",
 		"/api/procedures": "private, no-cache", "/api/data-sets/" + p.DataSet + "/check": "private, no-cache",
+		"/api/problems/" + p.ID + "/file": "private, no-cache", "/api/data-sets/" + p.DataSet + "/file?format=csv": "private, no-cache",
 	} {
 		answer := call(t, h, "GET", path, nil, nil)
 		tag := answer.Header().Get("ETag")
