@@ -121,8 +121,6 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		log := slog.New(slog.NewTextHandler(os.Stderr, nil))
 		if os.Getenv("GOMEMLIMIT") == "" { // the heap is collected before it takes more than the large requests may
 			debug.SetMemoryLimit(c.Memory<<20 + otherMemory)
-			// Below that limit memory is plenty: a heap of a few megabytes need not be collected every few requests.
-			debug.SetGCPercent(400)
 		}
 		handler, err := server.New(server.Config{Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, Memory: c.Memory << 20})
 		if err != nil {

@@ -99,9 +99,20 @@ func (w *writer) write() bool {
 
 // check reports whether what was acknowledged is there, whole; one write more may be.
 func (w *writer) check() (bool, error) {
-	status, text, err := w.load.ask("GET", w.path, strings.NewReader(""))
-	if err != nil || status != http.StatusOK {
-		return false, fmt.Errorf("reading what was written: status %d: %w", status, err)
+	var text []byte
+	for patience := time.Now().Add(30 * time.Second); ; time.Sleep(100 * time.Millisecond) {
+		status, answer, err := w.load.ask("GET", w.path, strings.NewReader(""))
+		if err != nil {
+			return false, fmt.Errorf("reading what was written: %w", err)
+		}
+		if status == http.StatusOK {
+			text = answer
+			break
+		}
+		// For a moment after its killing the database may still answer to the question whether it does.
+		if status != http.StatusServiceUnavailable || time.Now().After(patience) {
+			return false, fmt.Errorf("reading what was written: status %d: %s", status, answer)
+		}
 	}
 	var kept struct {
 		Version int64 `json:"version"`
