@@ -16,19 +16,20 @@ import (
 
 // may lists, for each package of ours, the packages of ours that it may import.
 var may = map[string][]string{
-	"words":      {},
-	"stats/dist": {},
-	"stats":      {"stats/dist"},
-	"plaintext":  {},
-	"data":       {"stats", "words", "plaintext"},
-	"export":     {"data", "plaintext"},
-	"formula":    {"stats/dist"},
-	"problem":    {"data", "words"},
-	"working":    {"problem", "data", "formula", "stats", "stats/dist"},
-	"look":       {"working", "problem", "data", "words", "stats", "stats/dist"},
-	"localpg":    {},
-	"store":      {"problem", "data", "words"},
-	"turns":      {},
+	"words":       {},
+	"stats/dist":  {},
+	"stats":       {"stats/dist"},
+	"stats/exact": {"stats", "stats/dist"},
+	"plaintext":   {},
+	"data":        {"stats", "words", "plaintext"},
+	"export":      {"data", "plaintext"},
+	"formula":     {"stats/dist"},
+	"problem":     {"data", "words"},
+	"working":     {"problem", "data", "formula", "stats", "stats/dist"},
+	"look":        {"working", "problem", "data", "words", "stats", "stats/dist"},
+	"localpg":     {},
+	"store":       {"problem", "data", "words"},
+	"turns":       {},
 
 	// From what a procedure is, over what procedures share, to the families and the list of them
 	// all. A family knows no other.
@@ -51,7 +52,7 @@ var may = map[string][]string{
 // shared are the packages that all who write solutions need, and family those that a family of
 // procedures may import.
 var (
-	shared = []string{"working", "problem", "data", "formula", "words", "stats", "stats/dist"}
+	shared = []string{"working", "problem", "data", "formula", "words", "stats", "stats/dist", "stats/exact"}
 	family = append([]string{"procedure/describe", "procedure/cases", "procedure/write"}, shared...)
 )
 

@@ -15,6 +15,7 @@ import (
 
 	"grund/internal/procedure/proctest"
 	"grund/internal/stats"
+	"grund/internal/stats/exact"
 	"grund/internal/working"
 )
 
@@ -236,16 +237,16 @@ func TestExactTestOfALargeTable(t *testing.T) {
 // agree within what chance leaves.
 func TestSimulatedExactP(t *testing.T) {
 	observed, shares := []int{3, 9, 4, 8}, []float64{0.25, 0.25, 0.25, 0.25}
-	want, ok := stats.MultinomialExact(t.Context(), observed, shares)
+	want, ok := exact.Multinomial(t.Context(), observed, shares)
 	require.True(t, ok)
-	unlikely := func(counts []int) float64 { return stats.LessLikelyCounts(counts, shares) }
+	unlikely := func(counts []int) float64 { return exact.LessLikelyCounts(counts, shares) }
 	drawn := stats.DrawP(t.Context(), stats.DrawCounts(24, shares, unlikely), unlikely(observed), 40_000, 1)
 	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
 
 	table := [][]int{{3, 0, 2}, {1, 6, 1}, {0, 2, 5}}
-	want, ok = stats.FreemanHalton(t.Context(), table, stats.MostSteps)
+	want, ok = exact.FreemanHalton(t.Context(), table, exact.MostSteps)
 	require.True(t, ok)
-	drawn = stats.DrawP(t.Context(), stats.DrawTable([]int{5, 8, 7}, []int{4, 8, 8}, stats.LessLikely), stats.LessLikely(table), 40_000, 1)
+	drawn = stats.DrawP(t.Context(), stats.DrawTable([]int{5, 8, 7}, []int{4, 8, 8}, exact.LessLikely), exact.LessLikely(table), 40_000, 1)
 	assert.InDelta(t, want, drawn.P, 4*drawn.SE)
 
 	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-fit","data":{"counts":{"categories":["a","b","c","d","e","f"],"observed":[30,`+

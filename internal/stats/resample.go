@@ -108,6 +108,26 @@ func DrawTable(rows, columns []int, statistic func(table [][]int) float64) Sampl
 	}
 }
 
+// DrawCounts draws n cases that fall into categories with the given shares, and takes the
+// statistic of the counts.
+func DrawCounts(n int, shares []float64, statistic func(counts []int) float64) Sampler {
+	counts := make([]int, len(shares))
+	return func(rng *rand.Rand) float64 {
+		left, rest := n, 1.0
+		for i, share := range shares {
+			x := left
+			if i < len(shares)-1 {
+				of := math.Min(1, share/rest)
+				x = drawOutwards(rng, dist.Binomial{N: left, P: of}, float64(left)*of)
+			}
+			counts[i] = x
+			left -= x
+			rest -= share
+		}
+		return statistic(counts)
+	}
+}
+
 // chained is a distribution on whole numbers whose masses follow from each other.
 type chained interface {
 	dist.Discrete
@@ -119,9 +139,9 @@ type cell struct{ dist.Hypergeometric }
 
 func (c cell) Mass(k int) float64 {
 	successes, failures, drawn := c.Successes, c.Population-c.Successes, c.Draws
-	return math.Exp(logFactorial(successes) - logFactorial(k) - logFactorial(successes-k) +
-		logFactorial(failures) - logFactorial(drawn-k) - logFactorial(failures-drawn+k) -
-		logFactorial(c.Population) + logFactorial(drawn) + logFactorial(c.Population-drawn))
+	return math.Exp(dist.LogFactorial(successes) - dist.LogFactorial(k) - dist.LogFactorial(successes-k) +
+		dist.LogFactorial(failures) - dist.LogFactorial(drawn-k) - dist.LogFactorial(failures-drawn+k) -
+		dist.LogFactorial(c.Population) + dist.LogFactorial(drawn) + dist.LogFactorial(c.Population-drawn))
 }
 
 // drawOutwards draws a number by going through those that can occur from near the mean

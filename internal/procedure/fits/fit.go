@@ -16,6 +16,7 @@ import (
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
+	"grund/internal/stats/exact"
 	"grund/internal/words"
 	"grund/internal/working"
 )
@@ -139,14 +140,14 @@ func (s *fit) find(ctx context.Context) (err error) {
 	case len(s.observed) == 2:
 		s.exact.P = stats.BinomialExact(s.observed[0], s.stats.N, shares[0])
 		return nil
-	case s.stats.N > stats.MostExactCases:
+	case s.stats.N > exact.MostCases:
 		s.exact.P = math.NaN()
 		return nil
 	}
 	s.exact, err = write.FindExactP(ctx, fmt.Sprint("counts", s.observed, shares),
-		func(ctx context.Context) (float64, bool) { return stats.MultinomialExact(ctx, s.observed, shares) },
+		func(ctx context.Context) (float64, bool) { return exact.Multinomial(ctx, s.observed, shares) },
 		func(ctx context.Context) stats.Drawn {
-			likelihood := func(counts []int) float64 { return stats.LessLikelyCounts(counts, shares) }
+			likelihood := func(counts []int) float64 { return exact.LessLikelyCounts(counts, shares) }
 			return stats.DrawP(ctx, stats.DrawCounts(s.stats.N, shares, likelihood), likelihood(s.observed), write.Draws(len(shares)),
 				write.DrawSeed)
 		})

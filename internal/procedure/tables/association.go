@@ -14,6 +14,7 @@ import (
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
+	"grund/internal/stats/exact"
 	"grund/internal/words"
 	"grund/internal/working"
 )
@@ -222,7 +223,7 @@ func (s *association) countedAll(ctx context.Context, allowed int) (p float64, o
 	if s.twoByTwo() {
 		return stats.FisherExact(s.firstCell(), s.counts[0][0]), true
 	}
-	return stats.FreemanHalton(ctx, s.counts, allowed)
+	return exact.FreemanHalton(ctx, s.counts, allowed)
 }
 
 // firstCell is the distribution of the first cell of a 2×2 table given its totals.

@@ -9,6 +9,7 @@ import (
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
+	"grund/internal/stats/exact"
 	"grund/internal/words"
 	"grund/internal/working"
 )
@@ -32,8 +33,8 @@ var ExactIndependence = describe.New(describe.Description{
 // exactAssociation is a problem about all tables with the same totals.
 type exactAssociation struct {
 	association
-	exact write.ExactP
-	odds  *stats.ConditionalOdds // of a 2×2 table
+	counted write.ExactP
+	odds    *stats.ConditionalOdds // of a 2×2 table
 }
 
 // drawnTables is what is drawn where counting all tables takes too long.
@@ -51,7 +52,7 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 			return nil, err
 		}
 	}
-	if table.used > stats.MostExactCases {
+	if table.used > exact.MostCases {
 		return nil, problem.Errors{{
 			Pointer: table.pointer(), Instead: "take chi-square-independence: with so many cases its curve is as good",
 			Says: "the exact test goes through all tables with the same totals, and " + words.Count(table.used, "case") + " are too many for that",
@@ -84,13 +85,13 @@ func (s *exactAssociation) find(ctx context.Context) (err error) {
 	if s.twoByTwo() {
 		d, observed := s.firstCell(), s.counts[0][0]
 		s.odds = stats.NewConditionalOdds(d, observed)
-		s.exact.P = s.Direction.CountedP(d, observed, func() float64 { return stats.FisherExact(d, observed) })
+		s.counted.P = s.Direction.CountedP(d, observed, func() float64 { return stats.FisherExact(d, observed) })
 		return nil
 	}
-	s.exact, err = write.FindExactP(ctx, fmt.Sprint("table", s.counts),
-		func(ctx context.Context) (float64, bool) { return s.countedAll(ctx, stats.MostSteps) },
+	s.counted, err = write.FindExactP(ctx, fmt.Sprint("table", s.counts),
+		func(ctx context.Context) (float64, bool) { return s.countedAll(ctx, exact.MostSteps) },
 		func(ctx context.Context) stats.Drawn {
-			return stats.DrawP(ctx, stats.DrawTable(s.table.Rows, s.table.Columns, stats.LessLikely), stats.LessLikely(s.counts),
+			return stats.DrawP(ctx, stats.DrawTable(s.table.Rows, s.table.Columns, exact.LessLikely), exact.LessLikely(s.counts),
 				write.Draws(len(s.table.Rows)*len(s.table.Columns)), write.DrawSeed)
 		})
 	return err
@@ -98,7 +99,7 @@ func (s *exactAssociation) find(ctx context.Context) (err error) {
 
 // deciding names the p-value that decides.
 func (s *exactAssociation) deciding() working.Ref {
-	if s.exact.Reached() {
+	if s.counted.Reached() {
 		return "p"
 	}
 	return "p_simulated"
@@ -125,7 +126,7 @@ func (s *exactAssociation) Work(ctx context.Context) (*working.Working, error) {
 	s.conditions()
 	s.statistic()
 	s.Decide()
-	s.NoteDrawn(s.exact)
+	s.NoteDrawn(s.counted)
 	s.conclude()
 	s.followUp()
 	return s.Working, nil
@@ -138,14 +139,14 @@ func (s *exactAssociation) test() {
 		how = "The probabilities of all tables with the same totals whose first cell is as extreme as this one or more, added up."
 		extreme = "a table with these totals that leans as far to this side or farther"
 	}
-	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "Exact p-value", Says: how}, working.P, s.exact.P, nil)
-	if !s.exact.Reached() {
-		s.DefineDrawn(s.exact, drawnTables)
+	s.Define(working.Quantity{ID: "p", Symbol: "p", Label: "Exact p-value", Says: how}, working.P, s.counted.P, nil)
+	if !s.counted.Reached() {
+		s.DefineDrawn(s.counted, drawnTables)
 	}
 	s.Define(working.Quantity{
 		ID: "probability", Symbol: "P", Label: "Probability of this very table",
 		Says: "Given the totals, if H₀ is true: the factorials of all totals, over those of n and of all cells.",
-	}, working.P, stats.TableProbability(s.table), nil)
+	}, working.P, exact.TableProbability(s.table), nil)
 	s.DecideByP(s.deciding(), "probability", extreme)
 	s.Define(working.Quantity{ID: "cramers_v", Symbol: "V", Label: "Strength of the association (Cramér’s V)", Says: "From 0, none, to 1."},
 		working.Ratio, s.table.CramersV, nil)
@@ -163,7 +164,7 @@ func (s *exactAssociation) test() {
 func (s *exactAssociation) conditions() {
 	s.TakenAsMet("each case is counted once and tells nothing about another. The numbers cannot show this.")
 	how := "every table is counted"
-	if !s.exact.Reached() {
+	if !s.counted.Reached() {
 		how = "tables are drawn as if H₀ were true"
 	}
 	s.Condition("expected-counts", working.NotNeeded, working.Textf("Not needed: %s, and no count has to be large.", how),
@@ -179,7 +180,7 @@ func (s *exactAssociation) statistic() {
 		working.Note("The totals themselves say nothing about whether the two have to do with each other, and that is why they may be "+
 			"taken as given (Fisher)."))
 	var source []working.Block
-	if !s.exact.Reached() {
+	if !s.counted.Reached() {
 		source = []working.Block{s.DrawnWords(drawnTables), working.Note("To count them all, join levels that belong together: " +
 			"the number of tables falls fast. With large counts the chi-square curve serves as well.")}
 	}
@@ -190,7 +191,7 @@ func (s *exactAssociation) conclude() {
 	c := write.Conclusion{Used: s.used, Warnings: []working.Block{causes()}}
 	row, column := words.UpperFirst(s.row.name()), s.column.name()
 	p, simulated := s.deciding(), ""
-	if !s.exact.Reached() {
+	if !s.counted.Reached() {
 		simulated = ", p from " + s.Show("draws") + " simulated tables"
 	}
 	report := working.Textf("%s and %s (*N* = @{n}), exact test%s, *p* %s@{%s}, Cramér’s *V* = @{cramers_v}.", row, column, simulated,

@@ -12,6 +12,7 @@ import (
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
+	"grund/internal/stats/exact"
 	"grund/internal/words"
 	"grund/internal/working"
 )
@@ -127,7 +128,7 @@ func (s *independence) test() {
 // alternatives defines the p-values by the likelihood ratio and by counting all tables.
 func (s *independence) alternatives(ctx context.Context) error {
 	exact, err := write.CountExactP(ctx, fmt.Sprint("table", s.counts), func(ctx context.Context) (float64, bool) {
-		return s.countedAll(ctx, stats.QuickSteps)
+		return s.countedAll(ctx, exact.QuickSteps)
 	})
 	if err != nil {
 		return err

@@ -86,9 +86,9 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
     placeholderData: keepPreviousData,
   });
   const make = useMutation({
-    mutationFn: async () => {
+    mutationFn: async (asked: typeof body) => {
       await flush();
-      return request<KeptSet>("POST", `/api/data-sets/${id}/reshape`, body);
+      return request<KeptSet>("POST", `/api/data-sets/${id}/reshape`, asked);
     },
     onSuccess: (made) => {
       client.invalidateQueries({ queryKey: ["data-sets"] });
@@ -97,7 +97,10 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
       onClose();
     },
   });
-  const wrong = make.error ?? preview.error;
+  // What was refused may be asked for again once it is another thing.
+  const refused = make.error && JSON.stringify(make.variables) === JSON.stringify(body) ? make.error : null;
+  const wrong = refused ?? preview.error;
+  const seen = preview.isSuccess && !preview.isPlaceholderData; // only what was seen is made
   const set = preview.data?.set;
   return (
     <Dialog title="Another shape" onClose={onClose} wide>
@@ -105,7 +108,7 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
         className="grid gap-4"
         onSubmit={(event) => {
           event.preventDefault();
-          if (!wrong) make.mutate();
+          if (!wrong && seen) make.mutate(body);
         }}
       >
         <div className="flex flex-wrap gap-2">
@@ -115,10 +118,7 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
               type="button"
               aria-pressed={each === how}
               className={`btn btn-sm ${each === how ? "btn-primary" : "btn-outline border-base-300 font-normal"}`}
-              onClick={() => {
-                setHow(each);
-                make.reset();
-              }}
+              onClick={() => setHow(each)}
             >
               {ways[each].title}
             </button>
@@ -231,7 +231,7 @@ export function ReshapeDialog({ onClose }: { onClose: () => void }) {
         <button
           type="submit"
           className="btn btn-primary justify-self-start"
-          disabled={Boolean(wrong) || make.isPending}
+          disabled={Boolean(wrong) || !seen || make.isPending}
         >
           Make the data set
         </button>

@@ -173,7 +173,7 @@ function Squares({ figure, width, top }: { figure: Figure; width: number; top: n
     const fill = i === 0 ? "var(--color-primary)" : "var(--ink)";
     let y = top + side - size;
     return (
-      <g key={figure.series?.[i]}>
+      <g key={figure.series?.[i] ?? start}>
         {i < 2 ? (
           (parts[i] ?? []).map((mark) => {
             const high = sums[i] ? (size * amountOf(mark)) / (sums[i] ?? 1) : 0;

@@ -1,9 +1,8 @@
-package stats
+package exact
 
 import (
 	"context"
 	"math"
-	"math/rand/v2"
 
 	"grund/internal/stats/dist"
 )
@@ -11,10 +10,10 @@ import (
 // mostCounts bounds the counts that an exact multinomial test looks at.
 const mostCounts = 400_000
 
-// MultinomialExact returns the exact p-value of counts with the given shares: the sum of
+// Multinomial returns the exact p-value of counts with the given shares: the sum of
 // the probabilities of all counts that are not more likely than these. ok is false where
 // there are too many to look at, or the context is done.
-func MultinomialExact(ctx context.Context, observed []int, shares []float64) (p float64, ok bool) {
+func Multinomial(ctx context.Context, observed []int, shares []float64) (p float64, ok bool) {
 	n := 0
 	for _, o := range observed {
 		n += o
@@ -26,7 +25,7 @@ func MultinomialExact(ctx context.Context, observed []int, shares []float64) (p 
 	if ways > mostCounts {
 		return 0, false
 	}
-	lf := logFactorials(n)
+	lf := dist.LogFactorials(n)
 	logs := make([]float64, len(shares))
 	limit := lf[n]
 	for i, share := range shares {
@@ -57,27 +56,7 @@ func MultinomialExact(ctx context.Context, observed []int, shares []float64) (p 
 func LessLikelyCounts(counts []int, shares []float64) float64 {
 	sum := 0.0
 	for i, x := range counts {
-		sum += logFactorial(x) - float64(x)*math.Log(shares[i])
+		sum += dist.LogFactorial(x) - float64(x)*math.Log(shares[i])
 	}
 	return sum
-}
-
-// DrawCounts draws n cases that fall into categories with the given shares, and takes the
-// statistic of the counts.
-func DrawCounts(n int, shares []float64, statistic func(counts []int) float64) Sampler {
-	counts := make([]int, len(shares))
-	return func(rng *rand.Rand) float64 {
-		left, rest := n, 1.0
-		for i, share := range shares {
-			x := left
-			if i < len(shares)-1 {
-				of := math.Min(1, share/rest)
-				x = drawOutwards(rng, dist.Binomial{N: left, P: of}, float64(left)*of)
-			}
-			counts[i] = x
-			left -= x
-			rest -= share
-		}
-		return statistic(counts)
-	}
 }
