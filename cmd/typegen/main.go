@@ -95,6 +95,7 @@ var (
 	rawType     = reflect.TypeFor[jsontext.Value]()
 	timeType    = reflect.TypeFor[time.Time]()
 	namesType   = reflect.TypeFor[problem.Names]()
+	decimals    = reflect.TypeFor[problem.Decimals]()
 	tableType   = reflect.TypeFor[working.Table]()
 	textMarshal = reflect.TypeFor[encoding.TextMarshaler]()
 )
@@ -112,6 +113,8 @@ func (g *generator) typeOf(t reflect.Type) string {
 		return "string | string[]"
 	case blockType:
 		return g.blocks()
+	case decimals: // one number stands for all kinds
+		return "number | " + g.declare(t, func(name string) string { return g.structure(name, t) })
 	}
 	switch t.Kind() {
 	case reflect.Pointer:

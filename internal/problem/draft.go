@@ -28,7 +28,7 @@ type Draft struct {
 	Options       map[string]jsontext.Value `json:"options"`
 	LeaveOut      []LeftOut                 `json:"leave_out"`
 	LeaveOutWhere []LeftOutWhere            `json:"leave_out_where,omitempty"`
-	Decimals      *int                      `json:"decimals,omitzero"`
+	Decimals      *Decimals                 `json:"decimals,omitzero"`
 	Pictures      []Picture                 `json:"pictures,omitempty"` // not shown while there are no cases
 
 	Entry    Entry        `json:"entry"`

@@ -282,9 +282,7 @@ func (p *Problem) check() Errors {
 	if p.Tail != Both && p.Tail != Left && p.Tail != Right {
 		errs.Add("/tail", "tail is “"+words.Shorten(string(p.Tail))+"”", "it must be “both”, “left” or “right”")
 	}
-	if d := p.Decimals; d != nil && (*d < 0 || *d > 15) {
-		errs.Add("/decimals", fmt.Sprintf("decimals is %d", *d), "it must be a whole number from 0 to 15")
-	}
+	p.Decimals.check(&errs)
 	if p.Claim != nil {
 		p.Claim.check(p.Tail, &errs)
 	}

@@ -29,7 +29,7 @@ type Problem struct {
 	LeaveOut   []LeftOut                 `json:"leave_out,omitempty"`
 	Roles      Roles                     `json:"roles,omitempty"`
 	Options    map[string]jsontext.Value `json:"options,omitempty"` // checked against the procedure's description
-	Decimals   *int                      `json:"decimals,omitzero"`
+	Decimals   *Decimals                 `json:"decimals,omitzero"`
 	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
 

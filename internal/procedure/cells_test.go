@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/procedure/proctest"
 	"grund/internal/working"
@@ -33,7 +34,7 @@ func TestDecimalsOfTables(t *testing.T) {
 		p := problems[name]
 		require.NotNil(t, p, name)
 		with := *p
-		with.Decimals = new(asked)
+		with.Decimals = problem.EveryDecimals(asked)
 		s, err := procedure.Work(t.Context(), &with)
 		require.NoError(t, err, name)
 		checked := 0

@@ -74,6 +74,11 @@ var claimData = map[string]func(side float64) string{
 	},
 	"proportion-two":     crossedFile,
 	"exact-independence": crossedFile,
+	// The slope of one predictor, which goes with nothing else.
+	"regression-multiple": func(side float64) string {
+		return `,"options":{"slope":"x"},"roles":{"response":"y","predictors":["x"]},"data":{"variables":[` +
+			proctest.Column("y", "number", moved(1, 0, 3*side)) + "," + proctest.Column("x", "number", moved(0, 0, 1)) + `]}`
+	},
 	"regression-simple": func(side float64) string {
 		return `,"roles":{"response":"y","predictor":"x"},"data":{"variables":[` + proctest.Column("y", "number", moved(1, 0, 3*side)) + "," +
 			proctest.Column("x", "number", moved(0, 0, 1)) + `]}`
@@ -189,6 +194,10 @@ func TestClaimsWithoutADirection(t *testing.T) {
 	proctest.CheckRefusals(t, proctest.Refusals{
 		"a table of three": {tickets("exact-independence", `,"claim":{"text":"More.","says":"larger"}`), "/claim/says",
 			"only a table of two and two has a direction"},
+		"all predictors together": {proctest.Problem("regression-multiple", `{"response":"a","predictors":["b"]}`,
+			`,"claim":{"text":"More.","says":"larger"}`, proctest.Column("a", "number", moved(2, 0, 1)),
+			proctest.Column("b", "number", moved(1, 0, 2))),
+			"/claim/says", "without the option “slope”"},
 		"three variables": {proctest.Problem("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`,
 			proctest.Column("a", "number", noise), proctest.Column("b", "number", moved(2, 0, 1)), proctest.Column("c", "number", moved(1, 0, 2))),
 			"/claim/says",

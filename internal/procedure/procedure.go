@@ -172,9 +172,6 @@ func Carry(p *problem.Problem, to string) (*problem.Problem, error) {
 	}
 	carried := *p
 	carried.Procedure = to
-	if !target.Tails {
-		carried.Tail = problem.Both
-	}
 	carried.Roles = problem.Roles{}
 	for _, role := range target.Roles {
 		if names, ok := p.Roles[role.ID]; ok {
@@ -182,13 +179,22 @@ func Carry(p *problem.Problem, to string) (*problem.Problem, error) {
 		}
 	}
 	carried.Options = nil
+	from := Find(p.Procedure)
 	for _, option := range target.Options {
+		if from != nil {
+			if same := from.Option(option.ID); same == nil || same.Type != option.Type {
+				continue
+			}
+		}
 		if value, ok := p.Options[option.ID]; ok {
 			if carried.Options == nil {
 				carried.Options = map[string]jsontext.Value{}
 			}
 			carried.Options[option.ID] = value
 		}
+	}
+	if !target.HasDirection(carried.Options) {
+		carried.Tail = problem.Both
 	}
 	return &carried, nil
 }

@@ -54,12 +54,14 @@ func (w *Working) SetScale(size float64) { w.measure = SmallestDecimals(size) }
 type Display int
 
 const (
-	Measure Display = iota // in the response's unit
-	Ratio                  // without a unit
-	Whole                  // a count
-	Degrees                // degrees of freedom
-	Given                  // as a person wrote it
-	P                      // a p-value
+	Measure       Display = iota // in the response's unit
+	Ratio                        // a statistic, or another number that has no scale of its own
+	Share                        // an estimate without a unit: a proportion, a correlation, a ratio
+	ExpectedCount                // an expected count
+	Whole                        // a count
+	Degrees                      // degrees of freedom
+	Given                        // as a person wrote it
+	P                            // a p-value
 )
 
 // SetDecimals chooses the decimals of quantities in the response's unit.
@@ -72,16 +74,17 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	}
 	q.Value = Number(value)
 	q.Full = FormatNumberFull(value)
-	decimals := w.decimalsFor(display, value)
+	kind := display.kind(q.Unit)
+	decimals := w.decimalsFor(display, kind, value)
 	switch display {
 	case Given:
 		q.Display = FormatShortest(value)
 	case P:
 		q.Display, q.bound = FormatP(value, w.problem.Alpha, decimals), isBound(value, w.problem.Alpha, decimals)
-		decimals, _ = decimalsApart(value, w.problem.Alpha, max(decimals, leastPDecimals))
-	case Ratio:
+		decimals, _ = decimalsApart(value, w.problem.Alpha, pDecimals(value, decimals))
+	case Ratio, Share, ExpectedCount:
 		digits := 2 // that are seen at least
-		if w.problem.Decimals != nil {
+		if _, asked := w.problem.Decimals.Of(kind); asked {
 			digits = 1 // as many decimals as are asked for, but what is not 0 is not shown as 0
 		}
 		q.Display = FormatSmall(value, decimals, digits)
@@ -111,21 +114,43 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	q.Formula.Rounding = w.roundingNote(&q, display, expr)
 }
 
-func (w *Working) decimalsFor(display Display, value float64) int {
-	chosen := w.problem.Decimals
+// kind returns which of the problem's decimals a quantity takes.
+func (d Display) kind(unit string) problem.NumberKind {
+	switch {
+	case d == P:
+		return problem.PNumber
+	case d == ExpectedCount:
+		return problem.ExpectedNumber
+	case d == Measure, d == Share, d == Ratio && unit != "" && !strings.HasSuffix(unit, "²"):
+		return problem.EstimateNumber
+	}
+	return problem.StatisticNumber
+}
+
+func (w *Working) decimalsFor(display Display, kind problem.NumberKind, value float64) int {
 	switch {
 	case display == Whole, display == Degrees && IsWhole(value):
 		return 0
 	case display == Given:
 		return data.Decimals(value)
-	case chosen != nil:
-		return *chosen
+	case display == P:
+		return w.askedOr(kind, DefaultPDecimals)
 	case display == Measure:
-		return w.measure
+		return w.askedOr(kind, w.measure)
 	case display == Degrees:
-		return 2
+		return w.askedOr(kind, 2)
 	}
-	return DefaultDecimals
+	return w.askedOr(kind, significantDecimals(value))
+}
+
+// significantDecimals returns the usual decimals, and fewer where a number before the point has
+// so many digits that they say nothing.
+func significantDecimals(x float64) int {
+	decimals := DefaultDecimals
+	for size := math.Abs(x); decimals > 0 && size >= 1e5; size /= 10 {
+		decimals--
+	}
+	return decimals
 }
 
 // IsWhole reports whether degrees of freedom are whole but for the rounding of
@@ -162,9 +187,7 @@ func (w *Working) Series(ref, symbol string, decimals int) formula.Column {
 // Calculated returns a column that was calculated as it stands in a formula, with the decimals
 // that the problem asks for or else the given ones. What is not 0 is not shown as 0.
 func (w *Working) Calculated(ref, symbol string, decimals int) formula.Column {
-	if w.problem.Decimals != nil {
-		decimals = *w.problem.Decimals
-	}
+	decimals = w.askedOr(problem.StatisticNumber, decimals)
 	w.cellDecimals[ref] = decimals
 	return w.series(ref, symbol, func(x float64) string { return FormatSmall(x, decimals, 1) })
 }
@@ -301,7 +324,7 @@ func (w *Working) Relation(p Ref) string {
 // ShowMeasure returns a number in the response's unit as a quantity of it would be shown,
 // without the unit.
 func (w *Working) ShowMeasure(x float64) string {
-	return FormatNumber(x, w.decimalsFor(Measure, x))
+	return FormatNumber(x, w.askedOr(problem.EstimateNumber, w.measure))
 }
 
 // Value returns the quantity's value.

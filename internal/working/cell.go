@@ -3,6 +3,8 @@ package working
 import (
 	"math"
 	"strconv"
+
+	"grund/internal/problem"
 )
 
 // A Cell of a table.
@@ -26,21 +28,54 @@ func (c Cell) number() float64 {
 // none is what is shown where there is no number.
 const none = "–"
 
-// NumberCell returns a number that was calculated as a cell, with the decimals that the problem
+// StatisticCell returns a statistic that was calculated as a cell, with the decimals that the problem
 // asks for or else the given ones.
-func (w *Working) NumberCell(x float64, decimals int) Cell {
-	if w.problem.Decimals != nil {
-		decimals = *w.problem.Decimals
-	}
-	return EnteredCell(x, decimals)
+func (w *Working) StatisticCell(x float64, decimals int) Cell {
+	return w.numberCell(problem.StatisticNumber, x, decimals)
 }
 
-// NumberCellOrNone is NumberCell, and a dash where there is no finite number.
-func (w *Working) NumberCellOrNone(x float64, decimals int) Cell {
+// EstimateCell is StatisticCell for what is estimated.
+func (w *Working) EstimateCell(x float64, decimals int) Cell {
+	return w.numberCell(problem.EstimateNumber, x, decimals)
+}
+
+// ExpectedCell is StatisticCell for an expected count.
+func (w *Working) ExpectedCell(x float64, decimals int) Cell {
+	return w.numberCell(problem.ExpectedNumber, x, decimals)
+}
+
+// PercentCell is StatisticCell for a percentage.
+func (w *Working) PercentCell(x float64, decimals int) Cell {
+	return w.numberCell(problem.PercentNumber, x, decimals)
+}
+
+// StatisticCellOrNone is StatisticCell, and a dash where there is no finite number.
+func (w *Working) StatisticCellOrNone(x float64, decimals int) Cell {
+	return w.numberCellOrNone(problem.StatisticNumber, x, decimals)
+}
+
+// EstimateCellOrNone is EstimateCell, and a dash where there is no finite number.
+func (w *Working) EstimateCellOrNone(x float64, decimals int) Cell {
+	return w.numberCellOrNone(problem.EstimateNumber, x, decimals)
+}
+
+func (w *Working) numberCell(kind problem.NumberKind, x float64, decimals int) Cell {
+	return EnteredCell(x, w.askedOr(kind, decimals))
+}
+
+func (w *Working) numberCellOrNone(kind problem.NumberKind, x float64, decimals int) Cell {
 	if math.IsNaN(x) || math.IsInf(x, 0) {
 		return Cell{Value: Number(x), Shown: none}
 	}
-	return w.NumberCell(x, decimals)
+	return w.numberCell(kind, x, decimals)
+}
+
+// askedOr returns the decimals that the problem asks for, or else the given ones.
+func (w *Working) askedOr(kind problem.NumberKind, decimals int) int {
+	if asked, ok := w.problem.Decimals.Of(kind); ok {
+		return asked
+	}
+	return decimals
 }
 
 // MeasureCell returns a number in the response's unit as a cell, with a dash where there is none.
@@ -53,11 +88,7 @@ func (w *Working) MeasureCell(x float64) Cell {
 
 // PCell returns a p-value as a cell.
 func (w *Working) PCell(p float64) Cell {
-	decimals := 0 // what it takes, then
-	if w.problem.Decimals != nil {
-		decimals = *w.problem.Decimals
-	}
-	return Cell{Value: Number(p), Shown: FormatP(p, w.problem.Alpha, decimals)}
+	return Cell{Value: Number(p), Shown: FormatP(p, w.problem.Alpha, w.askedOr(problem.PNumber, DefaultPDecimals))}
 }
 
 // PCellOrNone is PCell, and a dash where there is none.

@@ -173,20 +173,20 @@ func FormatNumberFull(x float64) string {
 	return strconv.FormatFloat(x, 'f', -1, 64)
 }
 
-// FormatP returns a p-value with at least four decimals: "< 0.0001" below that, or
-// with a power of ten where alpha is as small, and as many digits more as it takes
-// to see on which side of alpha it lies. It is never shown as zero.
+// FormatP returns a p-value with so many decimals, and as many more as it takes to see on
+// which side of alpha it lies and that it is not zero: "< 0.0001" below that, or with a power
+// of ten where alpha is as small.
 func FormatP(p, alpha float64, decimals int) string {
-	decimals = max(decimals, leastPDecimals)
 	if math.IsNaN(p) {
 		return FormatNumber(p, decimals)
 	}
-	least := math.Pow10(-decimals)
+	decimals = pDecimals(p, decimals)
+	least := math.Pow10(-max(decimals, DefaultPDecimals))
 	switch {
 	case p == 0 && alpha < least:
 		return "<" + thinSpace + "10⁻³⁰⁰"
 	case isBound(p, alpha, decimals):
-		return "<" + thinSpace + FormatNumber(least, decimals)
+		return "<" + thinSpace + FormatNumber(least, max(decimals, DefaultPDecimals))
 	case p < least:
 		digits := 2
 		for formatPower(p, digits) == formatPower(alpha, digits) && p != alpha && digits < 16 {
@@ -200,20 +200,30 @@ func FormatP(p, alpha float64, decimals int) string {
 
 // isBound reports whether a p-value is shown as less than a bound, and not as itself.
 func isBound(p, alpha float64, decimals int) bool {
-	least := math.Pow10(-max(decimals, leastPDecimals))
+	least := math.Pow10(-max(decimals, DefaultPDecimals))
 	return p == 0 || p < least && alpha >= least
 }
 
 // PWords writes a p-value with its sign and four decimals: "p = 0.0514", "p < 0.0001".
 func PWords(p, alpha float64) string {
-	if isBound(p, alpha, leastPDecimals) {
-		return "p " + FormatP(p, alpha, leastPDecimals)
+	if isBound(p, alpha, DefaultPDecimals) {
+		return "p " + FormatP(p, alpha, DefaultPDecimals)
 	}
-	return "p = " + FormatP(p, alpha, leastPDecimals)
+	return "p = " + FormatP(p, alpha, DefaultPDecimals)
 }
 
-// leastPDecimals is with how many decimals a p-value is shown at least.
-const leastPDecimals = 4
+// DefaultPDecimals is with how many decimals a p-value is shown when the problem does not say,
+// and the most that it takes to see that it is not zero.
+const DefaultPDecimals = 4
+
+// pDecimals returns so many decimals, or as many more as it takes to see that a p-value is not
+// zero.
+func pDecimals(p float64, decimals int) int {
+	for decimals < DefaultPDecimals && p < 0.5*math.Pow10(-decimals) {
+		decimals++
+	}
+	return decimals
+}
 
 // FormatApart returns a and b with as many decimals, at least the given number,
 // as it takes to see which is larger. Only equal numbers look equal.

@@ -55,7 +55,19 @@ func TestFormatP(t *testing.T) {
 		{0.00009, 0.00001, "9.00 × 10⁻⁵"}, {1e-300, 1e-5, "1.00 × 10⁻³⁰⁰"}, {0, 1e-5, "<\u202f10⁻³⁰⁰"}, {1.0001e-9, 1e-9, "1.0001 × 10⁻⁹"},
 		{1, 0.05, "1.0000"},
 	} {
-		assert.Equal(t, c.want, FormatP(c.p, c.alpha, 3), "p = %v, alpha = %v", c.p, c.alpha)
+		assert.Equal(t, c.want, FormatP(c.p, c.alpha, DefaultPDecimals), "p = %v, alpha = %v", c.p, c.alpha)
+	}
+	// A course may ask for fewer decimals, or more; what decides, and that p is not 0, is seen all the same.
+	for _, c := range []struct {
+		p, alpha float64
+		decimals int
+		want     string
+	}{
+		{0.2371, 0.05, 2, "0.24"}, {0.0553, 0.05, 2, "0.06"}, {0.0524, 0.05, 2, "0.052"}, {0.0496, 0.05, 2, "0.0496"},
+		{0.004, 0.05, 2, "0.004"}, {0.0004, 0.05, 2, "0.0004"}, {0.00004, 0.05, 2, "<\u202f0.0001"}, {0.00004, 0.05, 5, "0.00004"},
+		{0.4, 0.05, 0, "0.4"}, {0.7, 0.05, 0, "1"}, {0.000001, 0.05, 5, "<\u202f0.00001"},
+	} {
+		assert.Equal(t, c.want, FormatP(c.p, c.alpha, c.decimals), "p = %v with %d decimals", c.p, c.decimals)
 	}
 }
 

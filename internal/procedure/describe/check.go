@@ -12,8 +12,12 @@ import (
 // check compares a problem with the description.
 func (d *Description) check(p *problem.Problem) (errs problem.Errors) {
 	d.checkTakes(p, &errs)
-	if !d.Tails {
-		errs = append(errs, Directed(p, fmt.Sprintf("%s has no direction", d.Title))...)
+	if !d.HasDirection(p.Options) {
+		says := d.Title + " has no direction"
+		if d.DirectedBy != "" {
+			says += " without the option “" + d.DirectedBy + "”"
+		}
+		errs = append(errs, Directed(p, says)...)
 	}
 	if p.Data.Variables != nil {
 		d.checkRoles(p, &errs)

@@ -23,6 +23,8 @@ import (
 	"context"
 	"slices"
 
+	"github.com/go-json-experiment/json/jsontext"
+
 	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/working"
@@ -38,9 +40,17 @@ type Description struct {
 	Roles      []Role   `json:"roles"`
 	Options    []Option `json:"options"`
 	Tails      bool     `json:"tails"` // whether H₁ can take one side
+	// DirectedBy is the option without which the test has no direction, "" where there is none such.
+	DirectedBy string `json:"directed_by,omitzero"`
 	// Compared says what H₁, and a claim, may call less or greater: “the first mean less the
 	// second”; "" where the test has no direction.
 	Compared string `json:"compared,omitzero"`
+}
+
+// HasDirection reports whether H₁ can take one side with these options.
+func (d *Description) HasDirection(options map[string]jsontext.Value) bool {
+	_, given := options[d.DirectedBy]
+	return d.Tails && (d.DirectedBy == "" || given)
 }
 
 // Option returns the option of that id, or nil.

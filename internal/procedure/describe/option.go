@@ -52,6 +52,7 @@ const (
 	ReferencesOption  OptionType = "references"  // a level by the name of its variable
 	PlacesOption      OptionType = "places"      // lists of a value for each predictor
 	VariableLists     OptionType = "lists"       // lists of names of variables
+	TermOption        OptionType = "term"        // a predictor, or a level of one: “ferry: Dunlin”
 )
 
 // A Choice of an option.
@@ -133,6 +134,19 @@ func Level(to **string, o Option) Option {
 			return o.isNot(raw, "it must be the code or the name of a level")
 		}
 		*to = &code
+		return nil
+	}
+	return o
+}
+
+// Term binds the name of a predictor, or of a level of one with the name of its variable; "" where
+// none is given.
+func Term(to *string, o Option) Option {
+	o.Type = TermOption
+	o.read = func(raw jsontext.Value) *mistake {
+		if raw.Kind() != '"' || json.Unmarshal(raw, to) != nil || *to == "" {
+			return o.isNot(raw, "it must be the name of a predictor")
+		}
 		return nil
 	}
 	return o

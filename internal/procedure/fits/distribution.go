@@ -385,8 +385,9 @@ func (s *fitted) binsTable() {
 			upTo = 1
 		}
 		rows = append(rows, working.Row{
-			working.NameCell(c.className(b)), end(b.Low), end(b.High), working.WholeCell(b.Observed), s.NumberCell(below, 4), s.NumberCell(upTo, 4),
-			s.NumberCell(c.stats.Expected[i], 2), s.NumberCell(c.stats.Contribution[i], 3), working.WholeCell(b.Merged),
+			working.NameCell(c.className(b)), end(b.Low), end(b.High), working.WholeCell(b.Observed), s.EstimateCell(below, 4),
+			s.EstimateCell(upTo, 4),
+			s.ExpectedCell(c.stats.Expected[i], 2), s.StatisticCell(c.stats.Contribution[i], 3), working.WholeCell(b.Merged),
 		})
 	}
 	t.SetRows(rows)

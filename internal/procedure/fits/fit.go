@@ -237,13 +237,13 @@ func (s *fit) categoriesTable() {
 	for i, name := range s.names {
 		low, high := stats.GoodmanInterval(s.observed[i], f.N, len(s.names), s.Area())
 		rows = append(rows, working.Row{
-			working.NameCell(name), working.WholeCell(s.observed[i]), s.NumberCell(f.Shares[i], 3), s.NumberCell(f.Expected[i], 1),
-			s.NumberCell(f.Difference[i], 1), s.NumberCell(f.Contribution[i], 3), s.NumberCell(f.Residual[i], 2), s.NumberCell(low, 3),
-			s.NumberCell(high, 3),
+			working.NameCell(name), working.WholeCell(s.observed[i]), s.EstimateCell(f.Shares[i], 3), s.ExpectedCell(f.Expected[i], 1),
+			s.ExpectedCell(f.Difference[i], 1), s.StatisticCell(f.Contribution[i], 3), s.StatisticCell(f.Residual[i], 2), s.EstimateCell(low, 3),
+			s.EstimateCell(high, 3),
 		})
 		intervals = append(intervals, working.Row{
-			working.NameCell(name), s.NumberCell(float64(s.observed[i])/float64(f.N), 3), s.NumberCell(low, 3), s.NumberCell(high, 3),
-			s.NumberCell(f.Shares[i], 3),
+			working.NameCell(name), s.EstimateCell(float64(s.observed[i])/float64(f.N), 3), s.EstimateCell(low, 3), s.EstimateCell(high, 3),
+			s.EstimateCell(f.Shares[i], 3),
 		})
 	}
 	t.SetRows(rows)

@@ -2,6 +2,7 @@ package lines
 
 import (
 	"math"
+	"strings"
 
 	"grund/internal/data"
 	"grund/internal/procedure/write"
@@ -50,18 +51,18 @@ func (c *coefficient) ends(s *write.Sheet) (low, high working.Cell) {
 	if c.perfect {
 		return working.NoCell(), working.NoCell()
 	}
-	return s.NumberCell(c.low, c.decimals()), s.NumberCell(c.high, c.decimals())
+	return s.EstimateCell(c.low, c.decimals()), s.EstimateCell(c.high, c.decimals())
 }
 
 // row returns the coefficient as coefficientColumns have it.
 func (c *coefficient) row(s *write.Sheet) working.Row {
 	low, high := c.ends(s)
-	value := s.NumberCell(c.value, c.decimals())
+	value := s.EstimateCell(c.value, c.decimals())
 	if c.perfect {
-		return working.Row{c.term, value, s.NumberCell(0, c.decimals()), working.NoCell(), working.NoCell(), low, high}
+		return working.Row{c.term, value, s.EstimateCell(0, c.decimals()), working.NoCell(), working.NoCell(), low, high}
 	}
 	return working.Row{
-		c.term, value, s.NumberCell(c.se, c.decimals()), s.NumberCell(c.value/c.se, working.DefaultDecimals), s.PCell(c.p), low, high,
+		c.term, value, s.EstimateCell(c.se, c.decimals()), s.StatisticCell(c.value/c.se, working.DefaultDecimals), s.PCell(c.p), low, high,
 	}
 }
 
@@ -86,9 +87,9 @@ func (r *response) factorsTable(s *write.Sheet, coefficients []coefficient) {
 		}
 		lowCell, highCell := c.ends(s)
 		rows[i] = working.Row{
-			c.term, s.NumberCellOrNone(math.Exp(c.value), logDecimals), s.NumberCellOrNone(math.Exp(low), logDecimals),
-			s.NumberCellOrNone(math.Exp(high), logDecimals), working.NameCell(percentOfFactor(math.Exp(c.value))),
-			s.NumberCell(c.value, c.decimals()), lowCell, highCell,
+			c.term, s.EstimateCellOrNone(math.Exp(c.value), logDecimals), s.EstimateCellOrNone(math.Exp(low), logDecimals),
+			s.EstimateCellOrNone(math.Exp(high), logDecimals), working.NameCell(percentOfFactor(math.Exp(c.value))),
+			s.EstimateCell(c.value, c.decimals()), lowCell, highCell,
 		}
 	}
 	t.SetRows(rows)
@@ -145,7 +146,7 @@ func (p *predictions) columns(unit string) []working.Column {
 func (r *response) cells(s *write.Sheet, numbers []float64) []working.Cell {
 	cells := make([]working.Cell, len(numbers))
 	for i, y := range numbers {
-		cells[i] = s.NumberCell(y, r.decimals+2)
+		cells[i] = s.EstimateCell(y, r.decimals+2)
 	}
 	return cells
 }
@@ -165,7 +166,7 @@ func (r *response) predictionsTable(s *write.Sheet, p *predictions) {
 	for i, one := range p.each {
 		row := append(working.Row{p.places[i]}, r.cells(s, one.numbers())...)
 		if p.formulas != nil {
-			row = append(row, s.NumberCell(one.leverage, 4))
+			row = append(row, s.StatisticCell(one.leverage, 4))
 		}
 		rows = append(rows, row)
 	}
@@ -195,12 +196,30 @@ func (r *response) measuredTable(s *write.Sheet, p *predictions) {
 	for i, one := range p.each {
 		rows[i] = working.Row{p.places[i]}
 		for _, y := range one.numbers() {
-			rows[i] = append(rows[i], s.NumberCell(math.Exp(y), decimals))
+			rows[i] = append(rows[i], s.EstimateCell(math.Exp(y), decimals))
 		}
 		rows[i] = append(rows[i], r.cells(s, one.numbers())...)
 	}
 	t.SetRows(rows)
 	s.Table(t)
+}
+
+// inPlainUnit adds to a number with its unit how much that is in the unit that it is a multiple of: “0.55
+// hundreds of crowns” is 55 crowns. size is its standard error.
+func inPlainUnit(said string, x, size float64, unit string) string {
+	factor, plain := words.PlainUnit(unit)
+	if factor == 1 {
+		return said
+	}
+	return said + " (" + words.WithUnit(working.FormatNumber(factor*x, leastDecimals(factor*size)), plain) + ")"
+}
+
+// leastDecimals returns the decimals that show a standard error of a size with two digits, and no more.
+func leastDecimals(size float64) int {
+	if !(size > 0) {
+		return 0
+	}
+	return min(max(0, 1-int(math.Floor(math.Log10(size)))), working.DefaultDecimals)
 }
 
 // correlationWords reads a correlation (J. Cohen, Statistical Power Analysis, 2nd ed., 3.2).
@@ -224,8 +243,11 @@ func stepOf(unit string) string {
 	return unit
 }
 
-// per writes the unit of a slope: "L/min".
+// per writes the unit of a slope: "L/min", "L/(m/s)".
 func per(over, under string) string {
+	if strings.ContainsAny(under, "/·") {
+		under = "(" + under + ")"
+	}
 	switch {
 	case under == "":
 		return over

@@ -241,8 +241,8 @@ func (s *correlated) pairsTable() {
 			c := s.correlate(i, j)
 			low, high := c.Interval(s.Area() / 2)
 			rows = append(rows, working.Row{
-				s.VariableCell(s.variables[i]), s.VariableCell(s.variables[j]), working.WholeCell(c.N), s.NumberCell(c.R, 3),
-				s.NumberCellOrNone(c.T, 3), s.PCellOrNone(c.P()), s.NumberCellOrNone(low, 3), s.NumberCellOrNone(high, 3),
+				s.VariableCell(s.variables[i]), s.VariableCell(s.variables[j]), working.WholeCell(c.N), s.EstimateCell(c.R, 3),
+				s.StatisticCellOrNone(c.T, 3), s.PCellOrNone(c.P()), s.EstimateCellOrNone(low, 3), s.EstimateCellOrNone(high, 3),
 			})
 		}
 	}

@@ -81,7 +81,7 @@ func (s *correlatedPair) sums() {
 	define("ss_2", `S_{22}`, "Sum of squares of "+s.name(1), line.SYY, "cases/*/squares_2", squaresY, distance(y)+"^{2}")
 	define("ss_12", `S_{12}`, "Sum of products", line.SXY, "cases/*/products", products, distance(x)+distance(y))
 	s.Define(working.Quantity{ID: "r", Symbol: "r", Label: "Correlation", Says: "From −1, all on a falling line, to 1, all on a rising one."},
-		working.Ratio, s.stats.R, formula.Quotient{
+		working.Share, s.stats.R, formula.Quotient{
 			Over: formula.Ref("ss_12"), Under: formula.Root{X: formula.Product{formula.Ref("ss_1"), formula.Ref("ss_2")}},
 		})
 }
@@ -165,8 +165,8 @@ func (s *correlatedPair) interval() {
 	outside, area := s.Level(s.LevelSays())
 	low, high := s.stats.Interval(area)
 	if math.IsNaN(low) {
-		s.LowerEnd("ci_low", "Lower end of the interval", `\text{lower}`, working.Ratio, low, nil)
-		s.UpperEnd("ci_high", "Upper end of the interval", `\text{upper}`, working.Ratio, low, nil)
+		s.LowerEnd("ci_low", "Lower end of the interval", `\text{lower}`, working.Share, low, nil)
+		s.UpperEnd("ci_high", "Upper end of the interval", `\text{upper}`, working.Share, low, nil)
 		return
 	}
 	times := dist.Normal{}.UpperQuantile(area)
@@ -181,7 +181,7 @@ func (s *correlatedPair) interval() {
 		working.Ratio, times/math.Sqrt(float64(s.stats.N-3)),
 		formula.Quotient{Over: formula.Ref("z_interval"), Under: formula.Root{X: formula.Subtract(formula.Ref("n"), formula.Num(3))}})
 	z, reach := formula.Ref("fisher_z"), formula.Ref("reach")
-	s.Ends(working.Ratio, write.Interval{
+	s.Ends(working.Share, write.Interval{
 		Low: low, High: high, LowExpr: formula.Tanh{X: formula.Subtract(z, reach)}, HighExpr: formula.Tanh{X: formula.Sum{z, reach}},
 	})
 }
@@ -204,7 +204,7 @@ func (s *correlatedPair) conclude() {
 func (s *correlatedPair) followUp() {
 	s.Define(working.Quantity{
 		ID: "r_squared", Symbol: "r^{2}", Label: "Share in common", Says: "Which share of the variation of the one goes with the other.",
-	}, working.Ratio, s.stats.R*s.stats.R, formula.Square(formula.Ref("r")))
+	}, working.Share, s.stats.R*s.stats.R, formula.Square(formula.Ref("r")))
 	blocks := append([]working.Block{
 		working.Say("**How close is it?** r = @{r}: %s, by the usual rule of thumb (0.1 small, 0.3 medium, 0.5 large). Its square, "+
 			"@{r_squared}, is the share of variation that the two have in common.", correlationWords(s.stats.R)),

@@ -22,19 +22,24 @@ type multipleOptions struct {
 	predictAt  [][]string
 	compare    [][]string
 	scale      string
+	slope      string
 }
 
 // RegressionMultiple predicts one number from several variables.
 var RegressionMultiple = describe.New(describe.Description{
-	ID:         "regression-multiple",
-	Title:      "Several predictors",
-	Asks:       "What do several variables together say of a number?",
-	AlsoCalled: []string{"multiple linear regression", "multiple regression", "partial F test", "variance inflation"},
-	Takes:      []describe.Takes{describe.TakesVariables},
+	ID:    "regression-multiple",
+	Title: "Several predictors",
+	Asks:  "What do several variables together say of a number?",
+	AlsoCalled: []string{"multiple linear regression", "multiple regression", "partial F test", "t-test of a coefficient",
+		"variance inflation"},
+	Takes: []describe.Takes{describe.TakesVariables},
 	Roles: []describe.Role{responseRole, {
 		ID: "predictors", Label: "Predictors", Says: "the variables that it is predicted from",
 		Kinds: []data.Kind{data.Number, data.Category}, Min: 1,
 	}},
+	Tails:      true,
+	DirectedBy: "slope",
+	Compared:   "the slope that is tested",
 }, func(o *multipleOptions) []describe.Option {
 	return []describe.Option{
 		describe.References(&o.references, describe.Option{
@@ -46,6 +51,10 @@ var RegressionMultiple = describe.New(describe.Description{
 		}),
 		describe.Lists(&o.compare, describe.Option{
 			ID: "compare", Label: "Fits to compare", Says: "Lists of predictors whose fits are set beside this one.",
+		}),
+		describe.Term(&o.slope, describe.Option{
+			ID: "slope", Label: "Slope to test", Says: "A predictor, or a level of one, whose coefficient is tested in full, given the others. " +
+				"Without it the test is of all predictors together.",
 		}),
 		scaleOption(&o.scale),
 	}
@@ -70,25 +79,35 @@ func (s *severalPredictors) Work(ctx context.Context) (*working.Working, error) 
 	s.Start(s.d, s.response.variable.Len(), s.fit.N)
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))
 	s.Control(working.AlphaControl(s.P.Alpha))
+	if s.testsSlope() {
+		s.SetScale(s.fit.SE[s.slope+1])
+		s.TailControl()
+	}
 	s.response.control(&s.Sheet, s.d)
 	s.referenceControls()
-	s.Brief(working.Textf("Predict **%s** from **%s**", s.yName(), s.predictorWords()))
-	say := "together say"
-	if len(s.predictors) == 1 {
-		say = "says"
-	}
-	s.QuestionStep(working.Say("The question is what *%s* %s of *%s*. First one test of all predictors at once, then each by itself, "+
-		"given the others.",
-		s.predictorWords(), say, s.yName()))
+	s.slopeControl()
+	s.Brief(s.brief())
+	s.QuestionStep(s.asks())
 	s.count()
 	s.look()
-	s.hypotheses()
 	s.variation()
 	s.tables()
 	if s.fit.Perfect {
+		s.hypotheses()
 		s.perfect()
 		return s.Working, nil
 	}
+	if s.testsSlope() {
+		t, err := s.newSlopeTest(ctx)
+		if err != nil {
+			return nil, err
+		}
+		t.work(func() { s.conditions(ctx) })
+		s.followUp(t.followUp()...)
+		t.plan()
+		return s.Working, ctx.Err()
+	}
+	s.hypotheses()
 	s.test()
 	s.conditions(ctx)
 	if err := ctx.Err(); err != nil {
@@ -101,6 +120,31 @@ func (s *severalPredictors) Work(ctx context.Context) (*working.Working, error) 
 	s.followUp()
 	s.plan()
 	return s.Working, nil
+}
+
+// brief says in a sentence what is done.
+func (s *severalPredictors) brief() working.Text {
+	if s.testsSlope() {
+		return working.Textf("Test the slope of **%s** on **%s**, given the other predictors", s.yName(),
+			words.InSentence(s.terms[s.slope].shown))
+	}
+	return working.Textf("Predict **%s** from **%s**", s.yName(), s.predictorWords())
+}
+
+// asks says what the question is.
+func (s *severalPredictors) asks() working.Block {
+	if s.testsSlope() {
+		return working.Say("The question is what *%s* says of *%s* that the other predictors do not say: about one coefficient of the fit "+
+			"by *%s*.",
+			words.InSentence(s.terms[s.slope].shown), s.yName(), s.predictorWords())
+	}
+	say := "together say"
+	if len(s.predictors) == 1 {
+		say = "says"
+	}
+	return working.Say("The question is what *%s* %s of *%s*. First one test of all predictors at once, then each by itself, "+
+		"given the others.",
+		s.predictorWords(), say, s.yName())
 }
 
 func (s *severalPredictors) yName() string { return s.response.name() }
@@ -175,7 +219,7 @@ func (s *severalPredictors) look() {
 		for j := i + 1; j < len(numbers); j++ {
 			across := numbers[j]
 			c := stats.Correlate(up.values, across.values)
-			rows = append(rows, working.Row{up.cell, across.cell, s.NumberCellOrNone(c.R, 3), s.PCellOrNone(c.P())})
+			rows = append(rows, working.Row{up.cell, across.cell, s.EstimateCellOrNone(c.R, 3), s.PCellOrNone(c.P())})
 			if len(blocks) < most {
 				f := scatter(fmt.Sprintf("look_%d_%d", i+1, j+1), across.heading, up.heading, across.values, up.values, s.rows)
 				f.Small = true
@@ -208,12 +252,18 @@ func (s *severalPredictors) hypotheses() {
 			"matters."))
 }
 
+// define defines a quantity without a unit.
+func (s *severalPredictors) define(id working.Ref, symbol, label, says string, value float64, expr formula.Expr) {
+	s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
+}
+
 // variation defines how the variation of the response splits.
 func (s *severalPredictors) variation() {
 	f := s.fit
 	total, residual, df := formula.Ref("ss_total"), formula.Ref("ss_residual"), formula.Ref("df_2")
-	define := func(id working.Ref, symbol, label, says string, value float64, expr formula.Expr) {
-		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
+	define := s.define
+	estimate := func(id working.Ref, symbol, label, says string, value float64, expr formula.Expr) {
+		s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Share, value, expr)
 	}
 	define("ss_total", `SS_{T}`, "Sum of squares in all", "How far the responses lie from their mean: squared and added up.", f.Total,
 		formula.Deviations{Column: s.response.series(&s.Sheet), Centre: "mean_response", Power: 2})
@@ -229,6 +279,10 @@ func (s *severalPredictors) variation() {
 		ID: "df_2", Symbol: `\nu_{2}`, Label: "Degrees of freedom of the residuals",
 		Says: "Every case gives one, and every coefficient takes one away.",
 	}, working.Degrees, f.DF, formula.Sum{formula.Ref("n"), formula.Minus{X: formula.Ref("terms")}, formula.Minus{X: formula.Num(1)}})
+	define("ms_regression", `MS_{R}`, "Mean square of the fit", "Its sum of squares for each of its degrees of freedom.",
+		f.Regression/float64(f.P), formula.Quotient{Over: formula.Ref("ss_regression"), Under: formula.Ref("df_1")})
+	define("ms_residual", `MS_{E}`, "Mean square of the residuals", "Their sum of squares for each of their degrees of freedom.",
+		f.Residual/f.DF, formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df_2")})
 	share, adjusted := f.R2, f.AdjustedR2
 	shareExpr := formula.Expr(formula.Quotient{Over: formula.Ref("ss_regression"), Under: total})
 	adjustedExpr := formula.Expr(formula.Subtract(formula.Num(1), formula.Quotient{
@@ -238,9 +292,9 @@ func (s *severalPredictors) variation() {
 	if f.Total == 0 {
 		share, adjusted, shareExpr, adjustedExpr = math.NaN(), math.NaN(), nil, nil
 	}
-	define("r_squared", "R^{2}", "Share explained",
+	estimate("r_squared", "R^{2}", "Share explained",
 		"Which share of the variation of the response the predictors explain together. It never falls with another predictor.", share, shareExpr)
-	define("adjusted_r_squared", `R^{2}_{\text{adj}}`, "Adjusted share",
+	estimate("adjusted_r_squared", `R^{2}_{\text{adj}}`, "Adjusted share",
 		"The same, freed of what any predictor explains by chance: it may fall with another predictor.", adjusted, adjustedExpr)
 	s.Define(working.Quantity{
 		ID: "residual_sd", Symbol: "s", Label: "Spread about the fit", Unit: s.Unit,
@@ -252,19 +306,32 @@ func (s *severalPredictors) variation() {
 	}
 }
 
+// overall defines F of all predictors together and its p, and sums up how the variation splits.
+func (s *severalPredictors) overall(p working.Ref) {
+	f := s.fit
+	of := write.F("df_1", "df_2")
+	s.define("f", "F", "F of all predictors", "How many times as much the predictors explain, for each coefficient, as chance would.", f.F,
+		formula.Quotient{Over: formula.Ref("ms_regression"), Under: formula.Ref("ms_residual")})
+	s.Define(working.Quantity{
+		ID: p, Symbol: "p_{F}", Label: "p of F", Says: "Of the test that all coefficients are 0.",
+	}, working.P, of.New([]float64{float64(f.P), f.DF}).Upper(f.F), formula.Tail{Of: of, X: formula.Ref("f")})
+	s.varianceTable(p)
+}
+
+// overallRejected reports whether the test of all predictors together rejects.
+func (s *severalPredictors) overallRejected() bool {
+	return dist.F{DF1: float64(s.fit.P), DF2: s.fit.DF}.Upper(s.fit.F) <= s.P.Alpha
+}
+
 func (s *severalPredictors) test() {
 	f := s.fit
-	s.Define(working.Quantity{
-		ID: "f", Symbol: "F", Label: "Test statistic",
-		Says: "How many times as much the predictors explain, for each coefficient, as chance would.",
-	}, working.Ratio, f.F, formula.Quotient{
-		Over:  formula.Quotient{Over: formula.Ref("ss_regression"), Under: formula.Ref("df_1")},
-		Under: formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df_2")},
-	})
+	s.define("f", "F", "Test statistic", "How many times as much the predictors explain, for each coefficient, as chance would.", f.F,
+		formula.Quotient{Over: formula.Ref("ms_regression"), Under: formula.Ref("ms_residual")})
 	s.Test(working.Test{
 		Statistic: "f", Symbol: "F", Degrees: []working.Ref{"df_1", "df_2"}, Family: s.Family, UpperOnly: true,
 		Name: "F, " + s.DegreesWords("df_1", "df_2"), Extreme: "predictors that explain at least as much",
 	})
+	s.varianceTable("p")
 	columns := columnsOf(s.terms)
 	s.ResampleBy(working.Resampling{
 		How: fmt.Sprintf("If H₀ is true, any %s may as well go with any values of the predictors. So the values of %s are shuffled "+
@@ -307,12 +374,12 @@ func (s *severalPredictors) conditions(ctx context.Context) {
 // statistic writes the steps on the statistic and on its critical value.
 func (s *severalPredictors) statistic() {
 	s.Figure(s.fittedFigure())
-	s.Step(working.Statistic, working.Textf("F = @{f}"),
-		working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as they can be. "+
-			"What is left of the variation is set against what the predictors explain:"),
+	s.Step(working.Statistic, working.Textf("F = @{f}"), append(s.equationBlocks(),
+		working.Say("What is left of the variation is set against what the predictors explain:"),
 		working.FormulaBlock{Quantity: "ss_total"}, working.FormulaBlock{Quantity: "ss_residual"},
-		working.FormulaBlock{Quantity: "ss_regression"},
-		working.FormulaBlock{Quantity: "f"})
+		working.FormulaBlock{Quantity: "ss_regression"}, working.FormulaBlock{Quantity: "ms_regression"},
+		working.FormulaBlock{Quantity: "ms_residual"},
+		working.FormulaBlock{Quantity: "f"}, working.TableBlock{Table: "variance"})...)
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df_2"},
 		working.Say("Degrees of freedom: @{df_1}, one for each coefficient, and @{df_2}, all cases less one for every coefficient and the " +

@@ -61,11 +61,19 @@ func (s *severalPredictors) fittedFigure() *working.Figure {
 	return f
 }
 
-func (s *severalPredictors) followUp() {
-	blocks := []working.Block{
-		working.Say("**How close is it?** R² = @{r_squared}; adjusted for the number of coefficients @{adjusted_r_squared}. " +
+// followUp writes the last step; first is what comes before all else.
+func (s *severalPredictors) followUp(first ...working.Block) {
+	blocks := append(first,
+		working.Say("**How close is it?** R² = @{r_squared}; adjusted for the number of coefficients @{adjusted_r_squared}. "+
 			"Cases typically lie @{residual_sd} from what the fit gives."),
-		working.FormulaBlock{Quantity: "r_squared"}, working.FormulaBlock{Quantity: "adjusted_r_squared"},
+		working.FormulaBlock{Quantity: "r_squared"}, working.FormulaBlock{Quantity: "adjusted_r_squared"})
+	if s.testsSlope() {
+		more := "do not explain more than chance would"
+		if s.overallRejected() {
+			more = "explain more than chance would"
+		}
+		blocks = append(blocks, working.Say("**All predictors together** %s: F = @{f}, p %s@{p_f}.", more, s.Relation("p_f")),
+			working.TableBlock{Table: "variance"})
 	}
 	blocks = append(blocks, s.coefficientBlocks()...)
 	blocks = append(blocks, s.oddities()...)
@@ -96,19 +104,23 @@ func (s *severalPredictors) followUp() {
 func (s *severalPredictors) coefficientBlocks() []working.Block {
 	blocks := []working.Block{working.Say("**Each predictor, given the others.** A coefficient says how much the response changes " +
 		"with one unit of its predictor while the others stay as they are.")}
-	if !s.Rejected() {
+	if !s.overallRejected() {
 		s.Dim("coefficients")
 		blocks = append(blocks, working.Warn("The test of all predictors together has not rejected. A single one that comes up "+
 			"below is a hint for a new study, not a finding of this one."))
 	}
 	blocks = append(blocks, working.ChoiceBlock{
 		Pointer: "/roles/predictors", Label: "Predictors", Choices: s.candidates(),
-		Drops: []string{"/options/predict_at", "/options/references"}, Keep: s.keep(),
+		Drops: append([]string{"/options/predict_at", "/options/references"}, s.slopeSettings()...), Keep: s.keep(),
 	})
 	for k, v := range s.predictors {
 		if v.Kind == data.Category {
 			blocks = append(blocks, working.ControlBlock{Control: referenceID(k)})
 		}
+	}
+	if len(s.terms) <= mostSlopes {
+		blocks = append(blocks, working.Say("One of them may be tested in full, with hypotheses of its own:"),
+			working.ControlBlock{Control: "slope"})
 	}
 	blocks = append(blocks, working.TableBlock{Table: "coefficients"},
 		working.Warn("Coefficients have different units and must not be compared for importance as they are. In standard deviations they "+
@@ -241,6 +253,11 @@ func (s *severalPredictors) dropActions() []working.Action {
 		if name := s.predictors[k].Name; s.o.references[name] != "" && !s.compares(s.predictors[k]) {
 			set = append(set, problem.Set{Pointer: problem.Pointer("options", "references", name)})
 		}
+		if s.testsSlope() && s.terms[s.slope].variable == k {
+			for _, pointer := range s.slopeSettings() {
+				set = append(set, problem.Set{Pointer: pointer})
+			}
+		}
 		actions = append(actions, working.Action{
 			ID: fmt.Sprintf("without-%d", k+1), Label: "Without " + words.InSentence(s.predictors[k].Title()), Compare: true,
 			Says: "Fits the other predictors alone, beside this fit.", Set: set,
@@ -269,7 +286,8 @@ func (s *severalPredictors) perfect() {
 	s.ConcludeOtherwise("no test", working.Textf("All %d cases are fitted without a residual. Without any there is nothing to test.", s.fit.N))
 	s.ReportStep(working.Textf("%s on %s: all %d cases fitted without a residual.", words.UpperFirst(s.yName()), s.predictorWords(),
 		s.fit.N), "")
-	blocks := []working.Block{working.TableBlock{Table: "coefficients"}}
+	s.varianceTable("")
+	blocks := []working.Block{working.TableBlock{Table: "coefficients"}, working.TableBlock{Table: "variance"}}
 	if len(s.compared) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "fits"})
 	}

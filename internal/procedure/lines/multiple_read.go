@@ -33,6 +33,7 @@ type severalPredictors struct {
 	each       []stats.Fitted
 	places     [][]float64   // at which is predicted, as rows of the fit
 	compared   []comparedFit // fits that are set beside this one
+	slope      int           // the term whose coefficient is tested; −1 where all are tested together
 }
 
 // term is a column of a fit: a number, or a level of a category against its reference.
@@ -79,12 +80,18 @@ func readMultiple(p *problem.Problem, d *describe.Description, o *multipleOption
 	if err := s.read(response); err != nil {
 		return nil, err
 	}
+	if err := s.readSlope(); err != nil {
+		return nil, err
+	}
 	if s.isQuick() {
 		if err := s.solve(context.Background()); err != nil {
 			return nil, err
 		}
 	}
 	s.Direction = s.direction()
+	if s.testsSlope() {
+		s.Direction = s.slopeDirection()
+	}
 	return s, nil
 }
 

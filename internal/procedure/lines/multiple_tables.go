@@ -1,10 +1,12 @@
 package lines
 
 import (
+	"fmt"
 	"math"
 	"strings"
 
 	"grund/internal/data"
+	"grund/internal/procedure/write"
 	"grund/internal/stats"
 	"grund/internal/words"
 	"grund/internal/working"
@@ -34,13 +36,101 @@ func (s *severalPredictors) coefficientsTable() {
 	coefficients := make([]coefficient, len(s.terms))
 	for j, one := range s.terms {
 		coefficients[j] = newOne(one.cell(), j+1)
-		rows = append(rows, append(coefficients[j].row(&s.Sheet), s.NumberCellOrNone(f.Standardized[j], 3), s.NumberCell(f.Inflation[j], 2)))
+		rows = append(rows, append(coefficients[j].row(&s.Sheet), s.EstimateCellOrNone(f.Standardized[j], 3), s.StatisticCell(f.Inflation[j], 2)))
 	}
 	t.SetRows(rows)
 	s.Table(t)
 	if s.response.log {
 		s.response.factorsTable(&s.Sheet, coefficients)
 	}
+}
+
+// varianceTable sums up how the variation splits; p is that of F, "" where there is none.
+func (s *severalPredictors) varianceTable(p working.Ref) {
+	fit := write.Source{
+		ID: "regression", Name: "predictors", SS: s.QuantityCell("ss_regression"), DF: s.QuantityCell("df_1"),
+		MS: s.QuantityCell("ms_regression"),
+	}
+	if p != "" {
+		fit.F, fit.P = s.QuantityCell("f"), s.QuantityCell(p)
+	}
+	s.VarianceTable(fit,
+		write.Source{
+			ID: "residual", Name: "residuals", SS: s.QuantityCell("ss_residual"), DF: s.QuantityCell("df_2"), MS: s.QuantityCell("ms_residual"),
+		},
+		write.Source{ID: "in all", Name: "in all", SS: s.QuantityCell("ss_total"), DF: working.WholeCell(s.fit.N - 1)})
+}
+
+// equationBlocks write the fit with the variables' own names, and what each coefficient says.
+func (s *severalPredictors) equationBlocks() []working.Block {
+	blocks := []working.Block{working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as " +
+		"they " +
+		"can be:"), working.Say("**%s**", s.equation())}
+	if len(s.terms) <= mostSpelled {
+		for j := range s.terms {
+			blocks = append(blocks, s.meaning(j))
+		}
+	}
+	return blocks
+}
+
+// mostSpelled is up to how many coefficients it is said of each what it means.
+const mostSpelled = 6
+
+// equation writes the fit with the variables' own names.
+func (s *severalPredictors) equation() string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "predicted %s = %s", s.yName(), s.coefficientWords(0, s.fit.Coefficients[0]))
+	for j, t := range s.terms {
+		sign, value := "+", s.fit.Coefficients[j+1]
+		if value < 0 {
+			sign, value = "−", -value
+		}
+		what := words.InSentence(t.shown)
+		if t.level != "" {
+			what = "(" + what + ")"
+		}
+		fmt.Fprintf(&b, " %s %s · %s", sign, s.coefficientWords(j+1, value), what)
+	}
+	return b.String()
+}
+
+// coefficientWords writes a coefficient, or its size, with as many decimals as it has in the table.
+func (s *severalPredictors) coefficientWords(i int, value float64) string {
+	c := coefficient{value: s.fit.Coefficients[i], se: s.fit.SE[i], perfect: s.fit.Perfect}
+	return s.EstimateCell(value, c.decimals()).Shown
+}
+
+// meaning says what a coefficient means in this problem.
+func (s *severalPredictors) meaning(j int) working.Block {
+	t, b := &s.terms[j], s.fit.Coefficients[j+1]
+	v := s.predictors[t.variable]
+	goes := "more"
+	if b < 0 {
+		goes = "less"
+	}
+	given := s.given()
+	if t.level != "" {
+		of := s.categories[v]
+		if s.response.log {
+			return working.Say("For %s %s is %s than for %s%s.", v.Levels[v.FindLevel(t.level)].Name, s.response.ownName(),
+				percentOfFactor(math.Exp(b)), v.Levels[of.reference].Name, given)
+		}
+		return working.Say("For %s mean %s is %s %s than for %s%s.", v.Levels[v.FindLevel(t.level)].Name, s.yName(),
+			s.changeWords(j, b), goes, v.Levels[of.reference].Name, given)
+	}
+	if s.response.log {
+		return working.Say("For each %s of %s more, %s is %s%s.", stepOf(v.Unit), words.InSentence(v.Title()), s.response.ownName(),
+			percentOfFactor(math.Exp(b)), given)
+	}
+	return working.Say("For each %s of %s more, mean %s is %s %s%s.", stepOf(v.Unit), words.InSentence(v.Title()), s.yName(),
+		s.changeWords(j, b), goes, given)
+}
+
+// changeWords writes by how much the response changes, in the unit that people use.
+func (s *severalPredictors) changeWords(j int, b float64) string {
+	return inPlainUnit(words.WithUnit(s.coefficientWords(j+1, math.Abs(b)), s.response.heading.Unit), math.Abs(b), s.fit.SE[j+1],
+		s.response.heading.Unit)
 }
 
 // standardizedTable sets the predictors beside each other: their coefficients in standard
@@ -52,7 +142,7 @@ func (s *severalPredictors) standardizedTable() {
 	}}
 	rows := make([]working.Row, len(s.terms))
 	for j, one := range s.terms {
-		rows[j] = working.Row{one.cell(), s.NumberCellOrNone(s.fit.Standardized[j], 3), s.NumberCell(s.fit.Inflation[j], 2)}
+		rows[j] = working.Row{one.cell(), s.EstimateCellOrNone(s.fit.Standardized[j], 3), s.StatisticCell(s.fit.Inflation[j], 2)}
 	}
 	t.SetRows(rows)
 	s.Table(t)
@@ -62,18 +152,20 @@ func (s *severalPredictors) casesTable() {
 	decimals := s.response.decimals + 2
 	s.CasesTable("The cases about the fit", s.rows, s.response.column(&s.Sheet),
 		calculated(working.Column{ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.Unit},
-			func(i int) working.Cell { return s.NumberCell(s.each[i].Value, decimals) }),
+			func(i int) working.Cell { return s.EstimateCell(s.each[i].Value, decimals) }),
 		calculated(working.Column{ID: "residual", Label: "residual", Symbol: "e", Unit: s.Unit, Bar: true, Formula: `@{observed}-@{fitted}`},
-			func(i int) working.Cell { return s.NumberCell(s.each[i].Residual, decimals) }),
+			func(i int) working.Cell { return s.EstimateCell(s.each[i].Residual, decimals) }),
 		calculated(working.Column{
 			ID: "standardized", Label: "standardized", Symbol: "e^{*}", Formula: `\frac{@{residual}}{@{residual_sd}\sqrt{1-@{leverage}}}`,
-		}, func(i int) working.Cell { return s.NumberCellOrNone(s.each[i].Standardized, 2) }),
+		}, func(i int) working.Cell {
+			return s.StatisticCellOrNone(s.each[i].Standardized, 2)
+		}),
 		calculated(working.Column{ID: "leverage", Label: "leverage", Symbol: "h"},
-			func(i int) working.Cell { return s.NumberCell(s.each[i].Leverage, 3) }),
+			func(i int) working.Cell { return s.StatisticCell(s.each[i].Leverage, 3) }),
 		calculated(working.Column{
 			ID: "cooks_distance", Label: "influence", Symbol: "D",
 			Formula: `\frac{@{standardized}^{2}}{@{terms}+1}\cdot\frac{@{leverage}}{1-@{leverage}}`,
-		}, func(i int) working.Cell { return s.NumberCellOrNone(s.each[i].Cook, 3) }))
+		}, func(i int) working.Cell { return s.StatisticCellOrNone(s.each[i].Cook, 3) }))
 }
 
 // predictions returns what the fit gives where the problem asks.
@@ -116,7 +208,7 @@ func (s *severalPredictors) fitRow(variables []*data.Variable, fit *stats.LeastS
 	}
 	return working.Row{
 		{Value: strings.Join(names, ", "), Shown: words.UpperFirst(strings.Join(shown, ", "))},
-		s.NumberCellOrNone(fit.R2, 4), s.NumberCellOrNone(fit.AdjustedR2, 4), s.NumberCell(fit.ResidualSD, s.response.decimals+2),
-		s.NumberCellOrNone(fit.AIC, 2), s.NumberCellOrNone(f, 3), s.PCellOrNone(p),
+		s.EstimateCellOrNone(fit.R2, 4), s.EstimateCellOrNone(fit.AdjustedR2, 4), s.EstimateCell(fit.ResidualSD, s.response.decimals+2),
+		s.StatisticCellOrNone(fit.AIC, 2), s.StatisticCellOrNone(f, 3), s.PCellOrNone(p),
 	}
 }

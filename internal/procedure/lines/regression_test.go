@@ -200,3 +200,93 @@ func TestTheRangeOfThePredictorIsReadable(t *testing.T) {
 		assert.Equal(t, want, s.Steps[at].Key)
 	}
 }
+
+// The test of one slope agrees with its row among the coefficients, which is calculated another way: by the
+// triangle of all columns, not by what is left of one. The square of t is the partial F of the fit without it.
+func TestOneSlope(t *testing.T) {
+	rng := rand.New(rand.NewPCG(15, 4))
+	for range 25 {
+		n := 8 + rng.IntN(30)
+		columns := map[string][]float64{}
+		for i := range n {
+			columns["x"] = append(columns["x"], 50+rng.NormFloat64())
+			columns["w"] = append(columns["w"], columns["x"][i]/2+rng.NormFloat64())
+			columns["y"] = append(columns["y"], rng.NormFloat64()+columns["x"][i]/3-columns["w"][i]/5)
+		}
+		const roles = `{"response":"y","predictors":["x","w"]}`
+		work := func(more string) (map[string]float64, *working.Solution) {
+			s := proctest.Work(t, lineFile("regression-multiple", roles, columns, more))
+			return proctest.Quantities(s), s
+		}
+		all, _ := work("")
+		both, s := work(`,"options":{"slope":"w","compare":[["x"]]}`)
+		cells := proctest.Cells(s)
+		row := func(id string) float64 { return cells["coefficients/w/"+id] }
+		assert.InEpsilon(t, row("coefficient"), both["slope"], 1e-10)
+		assert.InEpsilon(t, row("se"), both["se_slope"], 1e-10)
+		assert.InEpsilon(t, row("t"), both["t_slope"], 1e-10)
+		assert.InEpsilon(t, row("p"), both["p"], 1e-9)
+		assert.Equal(t, both["p"], both["p_slope"])
+		assert.InEpsilon(t, row("ci_low"), both["ci_low"], 1e-9)
+		assert.InEpsilon(t, row("ci_high"), both["ci_high"], 1e-9)
+		assert.InEpsilon(t, both["t_slope"]*both["t_slope"], cells["fits/x/f_change"], 1e-9)
+		assert.Equal(t, []float64{all["f"], all["p"], all["df_2"]}, []float64{both["f"], both["p_f"], both["df_slope"]})
+		assert.Equal(t, []float64{both["critical_low"], both["critical_high"]},
+			[]float64{both["slope_critical_low"], both["slope_critical_high"]})
+		assert.Equal(t, both["p"] <= 0.05, s.Decision.Reject)
+
+		left, s := work(`,"options":{"slope":"w"},"tail":"left"`)
+		right, _ := work(`,"options":{"slope":"w"},"tail":"right"`)
+		assert.InEpsilon(t, 1, left["p"]+right["p"], 1e-12)
+		assert.InEpsilon(t, both["p"], 2*min(left["p"], right["p"]), 1e-12)
+		assert.NotContains(t, left, working.Ref("critical_high"))
+		assert.True(t, math.IsInf(left["ci_low"], -1), "with one tail the interval has one end")
+		assert.Equal(t, left["p"] <= 0.05, s.Decision.Reject)
+	}
+}
+
+// A level of a category is named with its variable; its slope is a difference from the reference.
+func TestOneSlopeOfALevel(t *testing.T) {
+	file := proctest.Problem("regression-multiple", `{"response":"y","predictors":["pier"]}`,
+		`,"options":{"slope":"pier: Quarry"},"tail":"right"`,
+		proctest.Column("y", "number", []float64{3, 4, 5, 7, 9, 8}),
+		proctest.Column("pier", "category", []string{"Mole", "Mole", "Mole", "Quarry", "Quarry", "Quarry"}))
+	s := proctest.Work(t, file)
+	q := proctest.Quantities(s)
+	// The pooled two-sample t: means 4 and 8, variances 1 and 1, n 3 and 3.
+	assert.InEpsilon(t, 4, q["slope"], 1e-13)
+	assert.InEpsilon(t, 4/math.Sqrt(2.0/3), q["t_slope"], 1e-13)
+	assert.Equal(t, 4.0, q["df_slope"])
+	assert.Contains(t, s.Conclusion, "mean y is higher for Quarry than for Mole")
+	proctest.CheckRefusals(t, proctest.Refusals{
+		"the reference": {strings.Replace(file, "pier: Quarry", "pier: Mole", 1), "/options/slope", "“pier: Quarry”"},
+		"the variable":  {strings.Replace(file, `"pier: Quarry"`, `"pier"`, 1), "/options/slope", "“pier: Quarry”"},
+		"a number":      {strings.Replace(file, `"pier: Quarry"`, `3`, 1), "/options/slope", "name of a predictor"},
+		"no slope":      {strings.Replace(file, `"slope":"pier: Quarry"`, ``, 1), "/tail", "without the option “slope”"},
+	})
+}
+
+// What belongs to the fit as a whole is warned of where one slope rejects and all together do not.
+func TestOneSlopeWhereAllTogetherDoNotReject(t *testing.T) {
+	warned := map[bool]int{}
+	rng := rand.New(rand.NewPCG(1, 7))
+	for range 150 {
+		columns := map[string][]float64{}
+		for i := range 12 {
+			for _, name := range []string{"x", "w", "v", "u"} {
+				columns[name] = append(columns[name], rng.NormFloat64())
+			}
+			columns["y"] = append(columns["y"], 0.7*columns["x"][i]+rng.NormFloat64())
+		}
+		s := proctest.Work(t, lineFile("regression-multiple", `{"response":"y","predictors":["x","w","v","u"]}`, columns,
+			`,"options":{"slope":"x"}`))
+		q := proctest.Quantities(s)
+		if !s.Decision.Reject {
+			continue
+		}
+		warns := strings.Contains(working.Markdown(s, "x"), "The test of all predictors together does not reject")
+		assert.Equal(t, q["p_f"] > 0.05, warns)
+		warned[warns]++
+	}
+	assert.Len(t, warned, 2, "both were met")
+}

@@ -95,7 +95,7 @@ func (r *response) column(s *write.Sheet) write.CaseColumn {
 		Column: working.Column{ID: "observed", Label: "observed", Symbol: "y", Unit: r.heading.Unit, Numeric: true},
 		Cell: func(i int) working.Cell {
 			if r.log {
-				return s.NumberCell(r.y[i], r.decimals)
+				return s.EstimateCell(r.y[i], r.decimals)
 			}
 			return working.EnteredCell(r.y[i], r.decimals)
 		},

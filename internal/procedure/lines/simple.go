@@ -246,12 +246,12 @@ func (s *straightLine) test() {
 	s.Define(working.Quantity{
 		ID: "t", Symbol: "t", Label: "Test statistic", Says: "How many standard errors the slope lies from the one that H₀ states.",
 	}, working.Ratio, (l.Slope-s.Null)/l.SESlope, formula.Quotient{Over: s.FromNull(false), Under: formula.Ref("se_slope")})
+	s.sum("f", "F", "F of the line", "The mean square of the line over that of the residuals; with H₀ β = 0 it is t squared.", l.F,
+		formula.Quotient{Over: formula.Ref("ms_regression"), Under: formula.Ref("ms_residual")})
+	ofF := write.F("df_1", "df")
 	s.Define(working.Quantity{
-		ID: "f", Symbol: "F", Label: "F of the line", Says: "The mean square of the line over that of the residuals; with H₀ β = 0 it is t " +
-			"squared.",
-	}, working.Ratio, l.F, formula.Quotient{
-		Over: formula.Ref("ss_regression"), Under: formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df")},
-	})
+		ID: "p_f", Symbol: "p_{F}", Label: "p of F", Says: "Of the test that the slope is 0, whatever H₀ states here.",
+	}, working.P, ofF.New([]float64{1, l.DF}).Upper(l.F), formula.Tail{Of: ofF, X: formula.Ref("f")})
 	s.Test(working.Test{
 		Statistic: "t", Symbol: "t", Degrees: []working.Ref{"df"}, Family: s.Family, Name: "t, " + s.DegreesWords("df"),
 		Extreme: s.Direction.Extreme.Of(s.P.Tail),

@@ -183,7 +183,8 @@ func (s *straightLine) perfect() {
 		s.line.N, s.equation()))
 	s.ReportStep(working.Textf("%s on %s: all %d cases on the line, *b* = @{slope}, intercept @{intercept}.",
 		words.UpperFirst(s.yName()), s.xName(), s.line.N), "")
-	blocks := []working.Block{working.TableBlock{Table: "coefficients"}}
+	s.varianceTable()
+	blocks := []working.Block{working.TableBlock{Table: "coefficients"}, working.TableBlock{Table: "variance"}}
 	if len(s.predictAt) > 0 {
 		blocks = append(blocks, working.TableBlock{Table: "predictions"})
 	}

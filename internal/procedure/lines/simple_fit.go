@@ -28,6 +28,11 @@ func (s *straightLine) sum(id working.Ref, symbol, label, says string, value flo
 	s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, value, expr)
 }
 
+// share defines an estimate without a unit.
+func (s *straightLine) share(id working.Ref, symbol, label, says string, value float64, expr formula.Expr) {
+	s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Share, value, expr)
+}
+
 // sums defines the sums of squares, and slope and intercept that come of them.
 func (s *straightLine) sums() {
 	l := s.line
@@ -60,6 +65,12 @@ func (s *straightLine) sums() {
 	s.Define(working.Quantity{
 		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "Every case gives one, and slope and intercept take two away.",
 	}, working.Degrees, l.DF, formula.Subtract(formula.Ref("n"), formula.Num(2)))
+	s.Define(working.Quantity{ID: "df_1", Symbol: `\nu_{1}`, Label: "Degrees of freedom of the line", Says: "One, for the slope."},
+		working.Degrees, 1, formula.Num(1))
+	s.sum("ms_regression", `MS_{R}`, "Mean square of the line", "Its sum of squares for its one degree of freedom.", l.Regression,
+		formula.Quotient{Over: formula.Ref("ss_regression"), Under: formula.Ref("df_1")})
+	s.sum("ms_residual", `MS_{E}`, "Mean square of the residuals", "Their sum of squares for each degree of freedom: s squared.",
+		l.Residual/l.DF, formula.Quotient{Over: formula.Ref("ss_residual"), Under: formula.Ref("df")})
 }
 
 // shares defines the correlation and the share explained; where all responses are equal there is
@@ -70,10 +81,10 @@ func (s *straightLine) shares() {
 		s.sum("r_squared", "r^{2}", "Share explained", "There is nothing to explain where all responses are equal.", math.NaN(), nil)
 		return
 	}
-	s.sum("r", "r", "Correlation", "From −1, all on a falling line, to 1, all on a rising one.", s.line.R, formula.Quotient{
+	s.share("r", "r", "Correlation", "From −1, all on a falling line, to 1, all on a rising one.", s.line.R, formula.Quotient{
 		Over: formula.Ref("ss_xy"), Under: formula.Root{X: formula.Product{formula.Ref("ss_x"), formula.Ref("ss_total")}},
 	})
-	s.sum("r_squared", "r^{2}", "Share explained", "Which share of the variation of the response the line explains.",
+	s.share("r_squared", "r^{2}", "Share explained", "Which share of the variation of the response the line explains.",
 		s.line.Regression/s.line.SYY,
 		formula.Quotient{Over: formula.Ref("ss_regression"), Under: formula.Ref("ss_total")})
 }
@@ -114,19 +125,23 @@ func (s *straightLine) casesTable() {
 	s.CasesTable("The cases about the line", s.rows, predictor, s.response.column(&s.Sheet),
 		calculated(working.Column{
 			ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: unit, Formula: `@{intercept}+@{slope}\cdot @{predictor}`,
-		}, func(i int) working.Cell { return s.NumberCell(at(i).Value, s.response.decimals+2) }),
+		}, func(i int) working.Cell {
+			return s.EstimateCell(at(i).Value, s.response.decimals+2)
+		}),
 		calculated(working.Column{
 			ID: "residual", Label: "residual", Symbol: "e", Unit: unit, Bar: true, Formula: `@{observed}-@{fitted}`,
-		}, func(i int) working.Cell { return s.NumberCell(at(i).Residual, s.response.decimals+2) }),
+		}, func(i int) working.Cell {
+			return s.EstimateCell(at(i).Residual, s.response.decimals+2)
+		}),
 		calculated(working.Column{
 			ID: "standardized", Label: "standardized", Symbol: "e^{*}", Formula: `\frac{@{residual}}{@{residual_sd}\sqrt{1-@{leverage}}}`,
-		}, func(i int) working.Cell { return s.NumberCellOrNone(at(i).Standardized, 2) }),
+		}, func(i int) working.Cell { return s.StatisticCellOrNone(at(i).Standardized, 2) }),
 		calculated(working.Column{
 			ID: "leverage", Label: "leverage", Symbol: "h", Formula: `\frac{1}{@{n}}+\frac{(@{predictor}-@{mean_predictor})^{2}}{@{ss_x}}`,
-		}, func(i int) working.Cell { return s.NumberCell(at(i).Leverage, 3) }),
+		}, func(i int) working.Cell { return s.StatisticCell(at(i).Leverage, 3) }),
 		calculated(working.Column{
 			ID: "cooks_distance", Label: "influence", Symbol: "D", Formula: `\frac{@{standardized}^{2}}{2}\cdot\frac{@{leverage}}{1-@{leverage}}`,
-		}, func(i int) working.Cell { return s.NumberCellOrNone(at(i).Cook, 3) }))
+		}, func(i int) working.Cell { return s.StatisticCellOrNone(at(i).Cook, 3) }))
 }
 
 // coefficientsTable lists intercept and slope with their tests against 0 and two-sided intervals.
@@ -139,21 +154,19 @@ func (s *straightLine) coefficientsTable() {
 	s.Table(t)
 }
 
+// varianceTable sums up how the variation splits; of a line that leaves nothing there is no F.
 func (s *straightLine) varianceTable() {
-	t := &working.Table{ID: "variance", Title: "Variance table", Key: []string{"source"}, Columns: []working.Column{
-		{ID: "source", Label: "source"}, {ID: "ss", Label: "sum of squares", Numeric: true}, {ID: "df", Label: "df", Numeric: true},
-		{ID: "ms", Label: "mean square", Numeric: true}, {ID: "f", Label: "F", Numeric: true},
-	}}
-	ms := s.line.Residual / s.line.DF
-	t.SetRows([]working.Row{
-		{working.NameCell("line"), s.QuantityCell("ss_regression"), working.WholeCell(1), s.QuantityCell("ss_regression"), s.QuantityCell("f")},
-		{
-			working.NameCell("residuals"), s.QuantityCell("ss_residual"), s.QuantityCell("df"), s.NumberCell(ms, working.SmallestDecimals(ms)),
-			working.BlankCell(),
+	line := write.Source{
+		ID: "regression", Name: "line", SS: s.QuantityCell("ss_regression"), DF: s.QuantityCell("df_1"), MS: s.QuantityCell("ms_regression"),
+	}
+	if !s.line.Perfect {
+		line.F, line.P = s.QuantityCell("f"), s.QuantityCell("p_f")
+	}
+	s.VarianceTable(line,
+		write.Source{
+			ID: "residual", Name: "residuals", SS: s.QuantityCell("ss_residual"), DF: s.QuantityCell("df"), MS: s.QuantityCell("ms_residual"),
 		},
-		{working.NameCell("in all"), s.QuantityCell("ss_total"), working.WholeCell(s.line.N - 1), working.BlankCell(), working.BlankCell()},
-	})
-	s.Table(t)
+		write.Source{ID: "in all", Name: "in all", SS: s.QuantityCell("ss_total"), DF: working.WholeCell(s.line.N - 1)})
 }
 
 // predict returns what the line gives at a place.
@@ -186,7 +199,7 @@ func (s *straightLine) equation() string {
 	if s.line.Slope < 0 {
 		sign = "−"
 	}
-	return fmt.Sprintf("%s = %s %s %s · %s", s.yName(), s.WithUnit("intercept"), sign,
+	return fmt.Sprintf("predicted %s = %s %s %s · %s", s.yName(), s.WithUnit("intercept"), sign,
 		words.WithUnit(s.ShowMeasure(math.Abs(s.line.Slope)), s.Unit), s.xName())
 }
 
@@ -202,7 +215,8 @@ func (s *straightLine) slopeMeaning() working.Block {
 		goes = "less"
 	}
 	return working.Say("For each %s of %s more, mean %s is %s %s.", step, s.xName(), s.yName(),
-		words.WithUnit(s.ShowMeasure(math.Abs(slope)), s.response.heading.Unit), goes)
+		inPlainUnit(words.WithUnit(s.ShowMeasure(math.Abs(slope)), s.response.heading.Unit), math.Abs(slope), s.SE, s.response.heading.Unit),
+		goes)
 }
 
 // interceptMeaning says what the intercept means, or why it means nothing.
@@ -219,7 +233,7 @@ func (s *straightLine) interceptMeaning() working.Block {
 func (s *straightLine) factor() {
 	define := func(id, of working.Ref, symbol, label, says string) {
 		if x := s.Value(of); !math.IsNaN(x) {
-			s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Ratio, math.Exp(x), formula.Exp{X: formula.Ref(of)})
+			s.Define(working.Quantity{ID: id, Symbol: symbol, Label: label, Says: says}, working.Share, math.Exp(x), formula.Exp{X: formula.Ref(of)})
 		}
 	}
 	step := stepOf(s.predictor.Unit)

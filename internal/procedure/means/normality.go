@@ -167,7 +167,7 @@ func (s *shape) counts() {
 		var rows []working.Row
 		for i, g := range s.data.Each {
 			rows = append(rows, working.Row{
-				working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.NumberCell(s.tests[i].W, 3), s.PCell(s.tests[i].P),
+				working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.StatisticCell(s.tests[i].W, 3), s.PCell(s.tests[i].P),
 			})
 		}
 		t.SetRows(rows)
@@ -192,7 +192,7 @@ func (s *shape) ordered() {
 	calculated := func(id, label, unit string, values []float64, decimals int) write.CaseColumn {
 		return write.CaseColumn{
 			Column: working.Column{ID: id, Label: label, Unit: unit, Numeric: true},
-			Cell:   func(i int) working.Cell { return s.NumberCell(values[i], decimals) },
+			Cell:   func(i int) working.Cell { return s.StatisticCell(values[i], decimals) },
 		}
 	}
 	columns := []write.CaseColumn{

@@ -99,7 +99,7 @@ func (s *oneMean) measure() {
 		}}
 	}
 	measured, saysMean, saysSD := working.Measure, s.of.saysMean, s.of.saysSD
-	if s.sample.Summary && s.P.Decimals == nil {
+	if s.sample.Summary && !s.AsksDecimals() {
 		measured, saysMean, saysSD = working.Given, "Given in the problem.", "Given in the problem."
 	}
 	shown := []working.Ref{"n", s.ID}
@@ -240,7 +240,7 @@ func (s *oneMean) conclude() {
 		s.Define(working.Quantity{
 			ID: "cohen_d", Symbol: "d", Label: "Distance from H₀ in standard deviations (Cohen’s d)",
 			Says: "A size that does not depend on the unit or on the number of cases.",
-		}, working.Ratio, s.stats.CohenD, formula.Quotient{Over: s.FromNull(s.of.alwaysTakesOff), Under: s.of.sdRef()})
+		}, working.Share, s.stats.CohenD, formula.Quotient{Over: s.FromNull(s.of.alwaysTakesOff), Under: s.of.sdRef()})
 	}
 	s.ConclusionStep(write.Conclusion{
 		Used: s.sample.Used(), One: s.of.one,

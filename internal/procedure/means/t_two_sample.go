@@ -267,7 +267,7 @@ func (s *twoSample) conclude() {
 	s.Define(working.Quantity{
 		ID: "cohen_d", Symbol: "d", Label: "Standardized difference (Cohen’s d)",
 		Says: "The difference in standard deviations: a size that does not depend on the unit or on the number of cases.",
-	}, working.Ratio, s.stats.CohenD, formula.Quotient{Over: formula.Ref("difference"), Under: standardizer})
+	}, working.Share, s.stats.CohenD, formula.Quotient{Over: formula.Ref("difference"), Under: standardizer})
 	s.ConclusionStep(write.Conclusion{
 		Used: s.data.Used(), Shows: s.FoundWords(), NotEvidence: "that it " + s.nullPredicate(),
 		More: working.Textf(" The estimated difference, %s, is @{difference} (%s\u00a0%% interval: %s).",

@@ -99,7 +99,7 @@ func (s *twoGroups) measure() {
 	unit, measured := s.data.Response.Unit, working.Measure
 	saysMean, saysSD := "The centre of the group.", "How far the cases of the group typically lie from its mean. "+
 		"The divisor is n − 1, because the mean was estimated from the same cases."
-	if s.data.Summary && s.P.Decimals == nil {
+	if s.data.Summary && !s.AsksDecimals() {
 		measured, saysMean, saysSD = working.Given, "Given in the problem.", "Given in the problem."
 	}
 	s.each(working.Quantity{ID: "n", Symbol: "n", Label: "Cases", Says: "How many cases the group has."}, working.Whole,

@@ -229,7 +229,7 @@ func (s *varianceRatio) interval() {
 	end := func(lower bool) formula.Expr {
 		return formula.Quotient{Over: formula.Ref("f"), Under: formula.Quantile{Of: s.Family, Area: outside, Lower: lower}}
 	}
-	s.Ends(working.Ratio, write.Interval{
+	s.Ends(working.Share, write.Interval{
 		Low: s.stats.F / f.UpperQuantile(area), High: s.stats.F / f.LowerQuantile(area), LowExpr: end(false), HighExpr: end(true),
 	})
 }

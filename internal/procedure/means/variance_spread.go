@@ -133,8 +133,8 @@ func (s *deviations) groups() {
 	for i := range s.data.Each {
 		g := &s.data.Each[i]
 		rows = append(rows, working.Row{
-			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.NumberCell(g.Moments.SD, s.decimals+2),
-			s.NumberCell(s.centre(g), s.decimals+1), s.NumberCell(s.moments[i].Mean, s.decimals+2),
+			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.EstimateCell(g.Moments.SD, s.decimals+2),
+			s.EstimateCell(s.centre(g), s.decimals+1), s.EstimateCell(s.moments[i].Mean, s.decimals+2),
 		})
 	}
 	t.SetRows(rows)

@@ -187,7 +187,7 @@ func (s *oneProportion) count() {
 		ID: "successes", Symbol: "x", Label: "Successes: " + s.success, Says: "How many of them are a success: each counts 1, all others 0.",
 	}, working.Whole, float64(s.successes), successesExpr)
 	s.Define(working.Quantity{ID: "proportion", Symbol: `\hat{p}`, Label: "Proportion", Says: "The share of successes in the sample."},
-		working.Ratio, s.Observed, formula.Quotient{Over: formula.Ref("successes"), Under: formula.Ref("n")})
+		working.Share, s.Observed, formula.Quotient{Over: formula.Ref("successes"), Under: formula.Ref("n")})
 	blocks := []working.Block{working.Say("@{successes} of @{n} cases are **%s**.", s.success)}
 	blocks = append(blocks, s.LeftOutBlocks(s.given, s.n, "with a missing value")...)
 	blocks = append(blocks, working.FormulaBlock{Quantity: "proportion"})
@@ -213,7 +213,7 @@ func (s *oneProportion) test() {
 		ID: "se", Symbol: `\sigma_{\hat{p}}`, Label: "Standard error under H₀",
 		Says: "How far the proportion of such a sample typically lies from the true one, if H₀ is true. " +
 			"It comes from the proportion that H₀ states, not from the observed one.",
-	}, working.Ratio, s.SE, formula.Root{X: formula.Quotient{Over: formula.Product{null, formula.Subtract(one, null)},
+	}, working.Share, s.SE, formula.Root{X: formula.Quotient{Over: formula.Product{null, formula.Subtract(one, null)},
 		Under: formula.Ref("n")}})
 	over := s.FromNull(true)
 	if s.continuity != stats.NoCorrection {
@@ -279,14 +279,14 @@ func (s *oneProportion) interval() {
 		formula.Quotient{Over: formula.Product{x, formula.Subtract(n, x)}, Under: n}, formula.Quotient{Over: z2, Under: formula.Num(4)},
 	}}}
 	under := formula.Sum{n, z2}
-	s.Ends(working.Ratio, write.Interval{
+	s.Ends(working.Share, write.Interval{
 		Low: low, High: high,
 		LowExpr:  formula.Quotient{Over: formula.Sum{centre, formula.Minus{X: reach}}, Under: under},
 		HighExpr: formula.Quotient{Over: formula.Sum{centre, reach}, Under: under},
 	})
 	exactLow, exactHigh := stats.ClopperPearson(s.successes, s.n, area)
-	s.LowerEnd("exact_low", "Lower end of the exact interval", `\text{lower}_{\text{exact}}`, working.Ratio, exactLow, nil)
-	s.UpperEnd("exact_high", "Upper end of the exact interval", `\text{upper}_{\text{exact}}`, working.Ratio, exactHigh, nil)
+	s.LowerEnd("exact_low", "Lower end of the exact interval", `\text{lower}_{\text{exact}}`, working.Share, exactLow, nil)
+	s.UpperEnd("exact_high", "Upper end of the exact interval", `\text{upper}_{\text{exact}}`, working.Share, exactHigh, nil)
 }
 
 func (s *oneProportion) conclude() {

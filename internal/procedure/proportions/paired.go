@@ -268,7 +268,7 @@ func (s *pairedAnswers) look() {
 		s.Define(working.Quantity{
 			ID: write.Indexed("proportion", i+1), Symbol: fmt.Sprintf(`\hat{p}_{%d}`, i+1),
 			Label: fmt.Sprintf("Share of “%s”, the %s time", s.levels[0], time), Says: "Of all cases.",
-		}, working.Ratio, one.proportion(), formula.Quotient{Over: formula.Sum{formula.Ref("a"), other}, Under: formula.Ref("n")})
+		}, working.Share, one.proportion(), formula.Quotient{Over: formula.Sum{formula.Ref("a"), other}, Under: formula.Ref("n")})
 	}
 	s.Figure(shareBars(s.levels[0], s.levels[0], []share{first, second}))
 	s.Step(working.Look, working.Textf("@{proportion_1}, @{proportion_2}"), working.FigureBlock{Figure: "look"},
@@ -346,7 +346,7 @@ func (s *pairedAnswers) conclude() {
 		"The two shares and the changes first, then the statistic and both p-values.")
 	s.Define(working.Quantity{ID: "difference", Symbol: `\hat{p}_{1}-\hat{p}_{2}`, Label: "Difference of the shares",
 		Says: "First less second."},
-		working.Ratio, float64(s.cells[0][1]-s.cells[1][0])/float64(s.n()),
+		working.Share, float64(s.cells[0][1]-s.cells[1][0])/float64(s.n()),
 		formula.Quotient{Over: formula.Subtract(formula.Ref("b"), formula.Ref("c")), Under: formula.Ref("n")})
 	s.Step(working.FollowUp, working.Textf("p̂₁ − p̂₂ = @{difference}"), working.FormulaBlock{Quantity: "difference"},
 		working.Warn("Do not compare the two shares as those of two groups: they belong to the same cases, "+

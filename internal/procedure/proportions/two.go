@@ -262,7 +262,7 @@ func (s *twoProportions) defineShare(i int, one share) {
 	s.Define(working.Quantity{
 		ID: write.Indexed("proportion", i), Symbol: `\hat{p}` + index, Label: "Proportion, " + one.name,
 		Says: "The share of successes in the group.",
-	}, working.Ratio, one.proportion(), formula.Quotient{Over: indexed("successes", i), Under: indexed("n", i)})
+	}, working.Share, one.proportion(), formula.Quotient{Over: indexed("successes", i), Under: indexed("n", i)})
 }
 
 // indexed is a quantity of a group in a formula.
@@ -288,7 +288,7 @@ func (s *twoProportions) look() {
 	s.Define(working.Quantity{
 		ID: "difference", Symbol: fmt.Sprintf(`\hat{p}_{%s}-\hat{p}_{%s}`, s.first.letter, s.second.letter),
 		Label: "Difference of the proportions, " + s.minus(), Says: "What the samples say about the difference of the two true proportions.",
-	}, working.Ratio, s.stats.Difference, formula.Subtract(formula.Ref("proportion_1"), formula.Ref("proportion_2")))
+	}, working.Share, s.stats.Difference, formula.Subtract(formula.Ref("proportion_1"), formula.Ref("proportion_2")))
 	s.Step(working.Look, working.Textf("@{proportion_1}, @{proportion_2}"),
 		working.FigureBlock{Figure: "look"},
 		working.Say("The proportions in the samples are @{proportion_1} (%s) and @{proportion_2} (%s). "+
@@ -306,13 +306,13 @@ func (s *twoProportions) test() {
 	s.Define(working.Quantity{
 		ID: "pooled_proportion", Symbol: `\hat{p}`, Label: "Pooled proportion",
 		Says: "If H₀ is true both groups have one common proportion, and all cases together estimate it best.",
-	}, working.Ratio, s.stats.Pooled, formula.Quotient{
+	}, working.Share, s.stats.Pooled, formula.Quotient{
 		Over: formula.Sum{formula.Ref("successes_1"), formula.Ref("successes_2")}, Under: formula.Sum{formula.Ref("n_1"), formula.Ref("n_2")},
 	})
 	s.Define(working.Quantity{
 		ID: "se", Symbol: `s_{0}`, Label: "Standard error under H₀",
 		Says: "How far the difference of two such proportions typically lies from 0, if H₀ is true.",
-	}, working.Ratio, s.SE, formula.Root{X: formula.Product{pooled, formula.Subtract(formula.Num(1), pooled), inverses()}})
+	}, working.Share, s.SE, formula.Root{X: formula.Product{pooled, formula.Subtract(formula.Num(1), pooled), inverses()}})
 	over, square := s.FromNull(false), formula.Expr(formula.Square(formula.Ref("z")))
 	if s.continuity != stats.NoCorrection {
 		half := formula.Quotient{Over: inverses(), Under: formula.Num(2)}
@@ -337,7 +337,7 @@ func (s *twoProportions) test() {
 	s.Define(working.Quantity{
 		ID: "ratio", Symbol: fmt.Sprintf(`\hat{p}_{%s}/\hat{p}_{%s}`, s.first.letter, s.second.letter), Label: "Ratio of the proportions",
 		Says: "How many times as frequent the success is in the first group.",
-	}, working.Ratio, s.stats.Ratio, ratio)
+	}, working.Share, s.stats.Ratio, ratio)
 	s.Test(working.Test{
 		Statistic: "z", Symbol: "z", Family: s.Family, Name: "z, the standard normal curve", Extreme: s.Direction.Extreme.Of(s.P.Tail),
 	})
@@ -413,13 +413,13 @@ func (s *twoProportions) interval() {
 	s.Define(working.Quantity{
 		ID: "se_interval", Symbol: "s", Label: "Standard error of the interval",
 		Says: "Not pooled: an interval does not take H₀ for granted, so each proportion brings its own uncertainty.",
-	}, working.Ratio, s.stats.Unpooled, formula.Root{X: formula.Sum{own(1), own(2)}})
+	}, working.Share, s.stats.Unpooled, formula.Root{X: formula.Sum{own(1), own(2)}})
 	reach := z*s.stats.Unpooled + s.stats.Correction
 	reachExpr := formula.Expr(formula.Product{zRef, formula.Ref("se_interval")})
 	if s.continuity != stats.NoCorrection {
 		reachExpr = formula.Sum{reachExpr, formula.Quotient{Over: inverses(), Under: formula.Num(2)}}
 	}
-	s.Ends(working.Ratio, write.Interval{
+	s.Ends(working.Share, write.Interval{
 		Low: s.Observed - reach, High: s.Observed + reach,
 		LowExpr: formula.Sum{formula.Ref("difference"), formula.Minus{X: reachExpr}}, HighExpr: formula.Sum{formula.Ref("difference"), reachExpr},
 	})

@@ -145,8 +145,8 @@ func (s *rankKSample) groupTable() (ns, parts []float64) {
 		part := n * (mean - s.middle()) * (mean - s.middle())
 		ns, parts = append(ns, n), append(parts, part)
 		rows = append(rows, working.Row{
-			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.NumberCell(g.Five.Median, s.decimals+1), s.NumberCell(mean*n, 1),
-			s.NumberCell(mean, 2), s.NumberCell(part, 2),
+			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.EstimateCell(g.Five.Median, s.decimals+1), s.StatisticCell(mean*n, 1),
+			s.StatisticCell(mean, 2), s.StatisticCell(part, 2),
 		})
 	}
 	t.SetRows(rows)
@@ -262,7 +262,7 @@ func (s *rankKSample) followUp() {
 	s.Define(working.Quantity{
 		ID: "epsilon_squared", Symbol: `\varepsilon^{2}`, Label: "Share between the groups",
 		Says: "Which share of the variation of the ranks lies between the groups, from 0 to 1.",
-	}, working.Ratio, s.stats.H/float64(s.stats.N-1),
+	}, working.Share, s.stats.H/float64(s.stats.N-1),
 		formula.Quotient{Over: formula.Ref("h"), Under: formula.Subtract(formula.Ref("n"), formula.Num(1))})
 	pairs, differ := s.comparisons()
 	says := "no two groups can be told apart"
@@ -324,8 +324,8 @@ func (s *rankKSample) comparisons() (pairs int, differ []string) {
 	var rows []working.Row
 	for _, one := range s.pairs() {
 		rows = append(rows, working.Row{
-			working.NameCell(one.first), working.NameCell(one.second), s.NumberCell(one.difference, 2), s.NumberCell(one.se, 2),
-			s.NumberCell(one.difference/one.se, 3), s.PCell(one.p),
+			working.NameCell(one.first), working.NameCell(one.second), s.StatisticCell(one.difference, 2), s.StatisticCell(one.se, 2),
+			s.StatisticCell(one.difference/one.se, 3), s.PCell(one.p),
 		})
 		if one.p <= s.P.Alpha {
 			differ = append(differ, one.first+" and "+one.second)

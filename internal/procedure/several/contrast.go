@@ -220,7 +220,7 @@ func (s *severalMeans) contrastTable() {
 		}
 		products, shares = append(products, product), append(shares, share)
 		rows = append(rows, working.Row{
-			working.NameCell(g.Name), s.NumberCell(w, working.DefaultDecimals), s.MeasureCell(g.Moments.Mean), s.MeasureCell(product),
+			working.NameCell(g.Name), s.StatisticCell(w, working.DefaultDecimals), s.MeasureCell(g.Moments.Mean), s.MeasureCell(product),
 		})
 	}
 	t.SetRows(rows)

@@ -239,7 +239,7 @@ func (s *severalMeans) effectBlocks() []working.Block {
 		reach := d.UpperQuantile(s.Area()/2) * pair.SE
 		rows = append(rows, working.Row{
 			working.NameCell(g.Name), working.NameCell(reference), s.MeasureCell(pair.Difference), s.MeasureCell(pair.SE),
-			s.NumberCell(pair.T, working.DefaultDecimals), s.PCell(2 * d.Upper(math.Abs(pair.T))),
+			s.StatisticCell(pair.T, working.DefaultDecimals), s.PCell(2 * d.Upper(math.Abs(pair.T))),
 			s.MeasureCell(pair.Difference - reach), s.MeasureCell(pair.Difference + reach),
 		})
 	}

@@ -87,7 +87,7 @@ func (s *severalMeans) groupTable() {
 		{ID: "mean", Label: "mean", Symbol: `\bar{x}_{i}`, Unit: s.Unit, Numeric: true},
 		{ID: "sd", Label: "sd", Symbol: "s_{i}", Unit: s.Unit, Numeric: true},
 		{ID: "se", Label: "standard error", Symbol: `s_{\bar{x}}`, Unit: s.Unit, Numeric: true, Formula: `\frac{@{sd}}{\sqrt{@{n}}}`},
-		{ID: "variance", Label: "variance", Symbol: "s_{i}^{2}", Numeric: true, Hidden: true, Formula: `@{sd}^{2}`},
+		{ID: "variance", Label: "variance", Symbol: "s_{i}^{2}", Unit: write.Squared(s.Unit), Numeric: true, Formula: `@{sd}^{2}`},
 		{ID: "multiplier", Label: "t", Symbol: "t", Numeric: true, Hidden: true},
 		{ID: "ci_low", Label: "mean from", Unit: s.Unit, Numeric: true, Formula: `@{mean}-` + reach},
 		{ID: "ci_high", Label: "to", Unit: s.Unit, Numeric: true, Formula: `@{mean}+` + reach},
@@ -98,7 +98,7 @@ func (s *severalMeans) groupTable() {
 		m := g.Moments
 		rows = append(rows, working.Row{
 			working.NameCell(g.Name), working.WholeCell(m.N), mean(m.Mean), sd(m.SD), s.MeasureCell(m.SD / math.Sqrt(float64(m.N))),
-			s.NumberCell(m.SD*m.SD, working.DefaultDecimals), s.NumberCell(s.means[i].Times, working.DefaultDecimals),
+			s.EstimateCell(m.SD*m.SD, working.DefaultDecimals), s.StatisticCell(s.means[i].Times, working.DefaultDecimals),
 			s.MeasureCell(s.means[i].Low), s.MeasureCell(s.means[i].High),
 		})
 	}
@@ -109,7 +109,7 @@ func (s *severalMeans) groupTable() {
 // givenCells returns how means and standard deviations are written: those of a summary as they
 // were given, unless the problem says with how many decimals.
 func (s *severalMeans) givenCells() (mean, sd func(float64) working.Cell) {
-	if !s.data.Summary || s.P.Decimals != nil {
+	if !s.data.Summary || s.AsksDecimals() {
 		return s.MeasureCell, s.MeasureCell
 	}
 	var means, sds []float64

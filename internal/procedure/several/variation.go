@@ -79,7 +79,6 @@ func (s *severalMeans) variation() {
 	}
 	s.typical()
 	s.splitTable()
-	s.varianceTable()
 	s.Figure(s.splitFigure())
 }
 
@@ -142,8 +141,8 @@ func (s *severalMeans) weightsTable() {
 		products, parts = append(products, w.Weights[i]*g.Moments.Mean), append(parts, w.Weights[i]*d*d)
 		rests = append(rests, rest*rest/float64(g.Moments.N-1))
 		rows = append(rows, working.Row{
-			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.MeasureCell(g.Moments.SD), s.NumberCell(w.Weights[i], 3),
-			s.MeasureCell(g.Moments.Mean), s.NumberCell(parts[i], 3), s.NumberCell(rests[i], 4),
+			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.MeasureCell(g.Moments.SD), s.StatisticCell(w.Weights[i], 3),
+			s.MeasureCell(g.Moments.Mean), s.StatisticCell(parts[i], 3), s.StatisticCell(rests[i], 4),
 		})
 	}
 	t.SetRows(rows)
@@ -197,35 +196,30 @@ func (s *severalMeans) splitTable() {
 	var rows []working.Row
 	for i, g := range s.data.Each {
 		rows = append(rows, working.Row{
-			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.MeasureCell(s.stats.Distances[i]), s.NumberCell(s.between(i), 3),
-			s.MeasureCell(g.Moments.SD), s.NumberCell(s.within(i), 3),
+			working.NameCell(g.Name), working.WholeCell(g.Moments.N), s.MeasureCell(s.stats.Distances[i]), s.StatisticCell(s.between(i), 3),
+			s.MeasureCell(g.Moments.SD), s.StatisticCell(s.within(i), 3),
 		})
 	}
 	t.SetRows(rows)
 	s.Table(t)
 }
 
+// varianceTable sums up how the variation splits. Where each group has a spread of its own F is no
+// quotient of mean squares and does not stand in it.
 func (s *severalMeans) varianceTable() {
-	t := &working.Table{ID: "variance", Title: "Variance table", Key: []string{"source"}, Columns: []working.Column{
-		{ID: "source", Label: "source"}, {ID: "ss", Label: "sum of squares", Numeric: true}, {ID: "df", Label: "df", Numeric: true},
-		{ID: "ms", Label: "mean square", Numeric: true},
-	}}
-	within := working.WholeCell(int(s.stats.DFWithin))
-	if s.equal {
-		within = s.QuantityCell("df_within")
+	between := write.Source{
+		ID: "between", Name: "between groups", SS: s.QuantityCell("ss_between"), DF: s.QuantityCell("df_between"),
+		MS: s.QuantityCell("ms_between"),
 	}
-	rows := []working.Row{
-		{working.NameCell("between groups"), s.QuantityCell("ss_between"), s.QuantityCell("df_between"), s.QuantityCell("ms_between")},
-		{working.NameCell("within groups"), s.QuantityCell("ss_within"), within, s.QuantityCell("ms_within")},
-		{working.NameCell("in all"), s.QuantityCell("ss_total"), working.WholeCell(s.data.Used() - 1), working.BlankCell()},
+	within := write.Source{
+		ID: "within", Name: "within groups", SS: s.QuantityCell("ss_within"), DF: working.WholeCell(int(s.stats.DFWithin)),
+		MS: s.QuantityCell("ms_within"),
 	}
 	if s.equal {
-		t.Columns = append(t.Columns, working.Column{ID: "f", Label: "F", Numeric: true})
-		rows[0], rows[1], rows[2] = append(rows[0], s.QuantityCell("f")), append(rows[1], working.BlankCell()),
-			append(rows[2], working.BlankCell())
+		between.F, between.P, within.DF = s.QuantityCell("f"), s.QuantityCell("p"), s.QuantityCell("df_within")
 	}
-	t.SetRows(rows)
-	s.Table(t)
+	s.VarianceTable(between, within,
+		write.Source{ID: "in all", Name: "in all", SS: s.QuantityCell("ss_total"), DF: working.WholeCell(s.data.Used() - 1)})
 }
 
 // splitFigure draws each case with its distance from its group's mean, each mean with its
@@ -278,11 +272,12 @@ func (s *severalMeans) test() {
 		Name:    "F, " + s.DegreesWords("df_between", "df_within"),
 		Extreme: "group means that differ at least as much, compared with the spread within the groups,",
 	})
+	s.varianceTable()
 	s.resample()
 	s.Define(working.Quantity{
 		ID: "eta_squared", Symbol: `\eta^{2}`, Label: "Share between the groups (eta squared)",
 		Says: "Which share of all the variation lies between the groups. In a sample it comes out too large.",
-	}, working.Ratio, s.stats.EtaSquared, formula.Quotient{Over: formula.Ref("ss_between"), Under: formula.Ref("ss_total")})
+	}, working.Share, s.stats.EtaSquared, formula.Quotient{Over: formula.Ref("ss_between"), Under: formula.Ref("ss_total")})
 	omega := formula.Expr(formula.Quotient{
 		Over:  formula.Subtract(formula.Ref("ss_between"), formula.Product{formula.Ref("df_between"), formula.Ref("ms_within")}),
 		Under: formula.Sum{formula.Ref("ss_total"), formula.Ref("ms_within")},
@@ -293,5 +288,5 @@ func (s *severalMeans) test() {
 	s.Define(working.Quantity{
 		ID: "omega_squared", Symbol: `\omega^{2}`, Label: "Share in the population (omega squared)",
 		Says: "The same share, freed of what chance adds; 0 where chance alone would give as much.",
-	}, working.Ratio, s.stats.OmegaSquared, omega)
+	}, working.Share, s.stats.OmegaSquared, omega)
 }

@@ -55,7 +55,7 @@ func (s *association) question() {
 
 // percentage returns 100 part/whole as a cell.
 func (s *association) percentage(part, whole int) working.Cell {
-	return s.NumberCell(100*float64(part)/float64(whole), 1)
+	return s.PercentCell(100*float64(part)/float64(whole), 1)
 }
 
 // count writes the table of counts and its totals, and the step on the data.
@@ -136,8 +136,8 @@ func (s *association) cellsTable() {
 			o := s.counts[i][j]
 			rows = append(rows, working.Row{
 				working.NameCell(name), working.NameCell(column), working.WholeCell(o), working.WholeCell(t.Rows[i]), working.WholeCell(t.Columns[j]),
-				s.NumberCell(t.Expected[i][j], 1), s.NumberCell(t.Contribution[i][j], 3), s.NumberCell(t.Residual[i][j], 2),
-				s.NumberCell(t.Adjusted[i][j], 2),
+				s.ExpectedCell(t.Expected[i][j], 1), s.StatisticCell(t.Contribution[i][j], 3), s.StatisticCell(t.Residual[i][j], 2),
+				s.StatisticCell(t.Adjusted[i][j], 2),
 				s.percentage(o, t.Rows[i]), s.percentage(o, t.Columns[j]), s.percentage(o, t.N),
 			})
 		}

@@ -149,15 +149,15 @@ func (s *exactAssociation) test() {
 	}, working.P, exact.TableProbability(s.table), nil)
 	s.DecideByP(s.deciding(), "probability", extreme)
 	s.Define(working.Quantity{ID: "cramers_v", Symbol: "V", Label: "Strength of the association (Cramér’s V)", Says: "From 0, none, to 1."},
-		working.Ratio, s.table.CramersV, nil)
+		working.Share, s.table.CramersV, nil)
 	if s.odds != nil {
 		_, area := s.Level("In the long run at least this share of such intervals holds the true odds ratio.")
 		s.Parameter = "odds ratio"
 		s.Define(working.Quantity{
 			ID: "odds_ratio_conditional", Symbol: `\widehat{OR}`, Label: "Odds ratio",
 			Says: "Of maximum likelihood given the totals: under it the observed first cell is what is expected.",
-		}, working.Ratio, s.odds.Estimate(), nil)
-		s.Ends(working.Ratio, write.Interval{Low: s.odds.Low(area), High: s.odds.High(area)})
+		}, working.Share, s.odds.Estimate(), nil)
+		s.Ends(working.Share, write.Interval{Low: s.odds.Low(area), High: s.odds.High(area)})
 	}
 }
 

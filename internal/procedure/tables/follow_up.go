@@ -86,8 +86,8 @@ func (s *association) leaning() []working.Block {
 		i, j := at/len(s.column.levels), at%len(s.column.levels)
 		rows = append(rows, working.Row{
 			working.NameCell(s.row.levels[i]), working.NameCell(s.column.levels[j]), working.WholeCell(s.counts[i][j]),
-			s.NumberCell(t.Expected[i][j], 1),
-			s.NumberCell(t.Adjusted[i][j], 2), s.PCell(corrected[at]),
+			s.ExpectedCell(t.Expected[i][j], 1),
+			s.StatisticCell(t.Adjusted[i][j], 2), s.PCell(corrected[at]),
 		})
 		if corrected[at] <= s.P.Alpha && len(sentences) < 6 {
 			sentences = append(sentences, fmt.Sprintf("%s “%s” among “%s” than expected: %d against %s", moreOrFewer(t.Difference[i][j]),
@@ -137,7 +137,8 @@ func (s *association) testsTable(id, title string, tests []aTest, columns []work
 	for i, name := range s.row.levels {
 		one := tests[i]
 		row := append(working.Row{working.NameCell(name)}, between(i)...)
-		rows = append(rows, append(row, s.NumberCell(one.chiSquare, 3), working.WholeCell(int(one.df)), s.PCell(one.p), s.PCell(one.corrected)))
+		rows = append(rows, append(row, s.StatisticCell(one.chiSquare, 3), working.WholeCell(int(one.df)), s.PCell(one.p),
+			s.PCell(one.corrected)))
 		if one.corrected <= s.P.Alpha {
 			differ = append(differ, name)
 		}
@@ -198,7 +199,7 @@ func (s *association) withinRows(weights cases.Weights) []working.Block {
 	}
 	differ := s.testsTable("within", "Within each row", corrected(tests),
 		[]working.Column{{ID: "least_expected", Label: "least expected", Numeric: true}},
-		func(i int) []working.Cell { return []working.Cell{s.NumberCell(least[i], 1)} })
+		func(i int) []working.Cell { return []working.Cell{s.ExpectedCell(least[i], 1)} })
 	says := "no row by itself departs from that"
 	if differ != nil {
 		says = words.Quoted(differ, "and") + " " + verb("depart", differ) + " from that"

@@ -161,7 +161,7 @@ func (s *independence) twoByTwoMeasures() {
 	s.Define(working.Quantity{
 		ID: "phi", Symbol: `\varphi`, Label: "Phi",
 		Says: "The strength of the association, with its sign: positive where the first row goes with the first column.",
-	}, working.Ratio, s.table.Phi, formula.Quotient{
+	}, working.Share, s.table.Phi, formula.Quotient{
 		Over: formula.Subtract(formula.Product{a, d}, formula.Product{b, c}),
 		Under: formula.Root{X: formula.Product{
 			formula.Sum{a, b}, formula.Sum{c, d}, formula.Sum{a, c}, formula.Sum{b, d},
@@ -180,11 +180,11 @@ func (s *independence) twoByTwoMeasures() {
 	s.Define(working.Quantity{
 		ID: "odds_ratio", Symbol: "OR", Label: "Odds ratio",
 		Says: fmt.Sprintf("How many times as high the odds of “%s” are for “%s” as for “%s”.", what, first, second),
-	}, working.Ratio, odds.Value, exists(odds, formula.Quotient{Over: formula.Product{a, d}, Under: formula.Product{b, c}}))
+	}, working.Share, odds.Value, exists(odds, formula.Quotient{Over: formula.Product{a, d}, Under: formula.Product{b, c}}))
 	s.Define(working.Quantity{
 		ID: "ratio", Symbol: "RR", Label: "Ratio of the shares",
 		Says: fmt.Sprintf("How many times as frequent “%s” is for “%s” as for “%s”.", what, first, second),
-	}, working.Ratio, risk.Value, exists(risk, formula.Quotient{
+	}, working.Share, risk.Value, exists(risk, formula.Quotient{
 		Over: formula.Quotient{Over: a, Under: formula.Sum{a, b}}, Under: formula.Quotient{Over: c, Under: formula.Sum{c, d}},
 	}))
 	s.measuresTable(odds, risk, z)
@@ -200,7 +200,7 @@ func (s *independence) measuresTable(odds, risk stats.Ratio, z float64) {
 			{ID: "high", Label: "to", Numeric: true},
 		}}
 	row := func(name string, ref working.Ref, value, low, high float64) working.Row {
-		cells := working.Row{working.NameCell(name), s.NumberCell(value, 3), s.NumberCell(low, 3), s.NumberCell(high, 3)}
+		cells := working.Row{working.NameCell(name), s.EstimateCell(value, 3), s.EstimateCell(low, 3), s.EstimateCell(high, 3)}
 		cells[1].Ref = ref
 		return cells
 	}
@@ -223,7 +223,7 @@ func (s *independence) cramersV() {
 	s.Define(working.Quantity{
 		ID: "cramers_v", Symbol: "V", Label: "Strength of the association (Cramér’s V)",
 		Says: "From 0, none, to 1: each row then has one column of its own, or each column one row.",
-	}, working.Ratio, s.table.CramersV, v)
+	}, working.Share, s.table.CramersV, v)
 }
 
 // worked defines the expected count and the contribution of the cell that gives most, as the
@@ -248,7 +248,7 @@ func (s *independence) worked() {
 	s.Define(working.Quantity{
 		ID: "expected_1", Symbol: "E", Label: "Expected, " + where,
 		Says: "If the two have nothing to do with each other, the row’s share of all cases falls to each column alike.",
-	}, working.Ratio, t.Expected[i][j], formula.Quotient{
+	}, working.ExpectedCount, t.Expected[i][j], formula.Quotient{
 		Over: formula.Product{formula.Ref("row_total_1"), formula.Ref("column_total_1")}, Under: formula.Ref("n"),
 	})
 	distance := formula.Expr(formula.Subtract(formula.Ref("observed_1"), formula.Ref("expected_1")))

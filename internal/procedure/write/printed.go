@@ -141,10 +141,11 @@ func (s *Sheet) Printed() []working.Block {
 			"row, ∞ degrees of freedom.", column)},
 			s.printedNormal()...)
 	}
-	df := s.Value("df")
+	of := working.Ref(s.Family.Degrees[0])
+	df := s.Value(of)
 	if working.IsWhole(df) {
-		return append([]working.Block{working.Note("A printed t table shows it in the row of @{df} %s, in the column of area %s in one tail.%s",
-			s.DegreesNoun("df"), column, skippedRow(df, "smaller one"))}, s.printedT(df)...)
+		return append([]working.Block{working.Note("A printed t table shows it in the row of @{%s} %s, in the column of area %s in one tail.%s",
+			of, s.DegreesNoun(of), column, skippedRow(df, "smaller one"))}, s.printedT(df)...)
 	}
 	return s.roundedT(math.Floor(df), column)
 }
@@ -164,7 +165,7 @@ func (s *Sheet) roundedT(row float64, column string) []working.Block {
 	s.Define(working.Quantity{
 		ID: "df_printed", Symbol: `\nu_{\text{table}}`, Label: "Degrees of freedom, rounded down",
 		Says: "Printed tables have whole rows; rounding down errs on the careful side.",
-	}, working.Whole, row, formula.Floor{X: formula.Ref("df")})
+	}, working.Whole, row, formula.Floor{X: s.Family.Degrees[0]})
 	s.Define(working.Quantity{
 		ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table",
 		Says: "A little farther out than the exact one, because the degrees of freedom were rounded down.",

@@ -44,12 +44,17 @@ func SideOf(distance float64) int { return cmp.Compare(distance, 0) }
 
 // The families of the statistics' distributions.
 var (
-	T         = formula.Family{Symbol: "t", Degrees: []formula.Ref{"df"}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
+	T         = TOf("df")
 	Z         = formula.Family{Symbol: "z", New: func([]float64) dist.Distribution { return dist.Normal{} }}
 	ChiSquare = formula.Family{
 		Symbol: `\chi^{2}`, Degrees: []formula.Ref{"df"}, New: func(d []float64) dist.Distribution { return dist.ChiSquare{DF: d[0]} },
 	}
 )
+
+// TOf is the family of t with this quantity as its degrees of freedom.
+func TOf(df formula.Ref) formula.Family {
+	return formula.Family{Symbol: "t", Degrees: []formula.Ref{df}, New: func(d []float64) dist.Distribution { return dist.T{DF: d[0]} }}
+}
 
 // F is the family of F with these quantities as its degrees of freedom.
 func F(above, below formula.Ref) formula.Family {
@@ -65,6 +70,12 @@ func (s *Sheet) reference() dist.Distribution {
 		degrees[i] = s.Value(working.Ref(ref))
 	}
 	return s.Family.New(degrees)
+}
+
+// AsksDecimals reports whether the problem says with how many decimals estimates are shown.
+func (s *Sheet) AsksDecimals() bool {
+	_, asked := s.P.Decimals.Of(problem.EstimateNumber)
+	return asked
 }
 
 // WithUnit returns a quantity as shown, with its unit.

@@ -225,6 +225,14 @@ export interface DataSet {
   columns: DataColumn[];
 }
 
+export interface Decimals {
+  statistic?: number;
+  p?: number;
+  estimate?: number;
+  expected?: number;
+  percent?: number;
+}
+
 export interface Decision {
   reject: boolean;
   p: string;
@@ -269,6 +277,7 @@ export interface Description {
   roles: DescribeRole[];
   options: Option[];
   tails: boolean;
+  directed_by?: string;
   compared?: string;
 }
 
@@ -284,7 +293,7 @@ export interface Draft {
   options: Record<string, unknown>;
   leave_out: LeftOut[];
   leave_out_where?: LeftOutWhere[];
-  decimals?: number;
+  decimals?: number | Decimals;
   pictures?: Picture[];
   entry: Entry;
   summary: DraftGroup[];
@@ -481,7 +490,7 @@ export interface Option {
   key?: string;
 }
 
-export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast" | "references" | "places" | "lists";
+export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast" | "references" | "places" | "lists" | "term";
 
 export interface Picture {
   variables: string | string[];

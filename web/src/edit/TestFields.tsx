@@ -1,4 +1,4 @@
-import type { Tail } from "../api/types";
+import type { Description, Draft, Tail } from "../api/types";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 import { OptionField } from "./options";
@@ -14,18 +14,7 @@ export function ProcedureField() {
   const { draft, description, procedures, change } = useDraft();
   const take = (id: string) => {
     const next = procedures.find((each) => each.id === id);
-    if (!next) return;
-    change("what is asked", (d) => ({
-      ...d,
-      procedure: id,
-      tail: next.tails ? d.tail : "both",
-      roles: Object.fromEntries(
-        Object.entries(d.roles).filter(([role]) => next.roles.some((each) => each.id === role)),
-      ),
-      options: Object.fromEntries(
-        Object.entries(d.options).filter(([option]) => next.options.some((each) => each.id === option)),
-      ),
-    }));
+    if (next) change("what is asked", (d) => carried(d, description, next));
   };
   return (
     <Field label="What is asked" pointer="/procedure" hint={`Also called ${description.also_called.join(", ")}.`}>
@@ -46,6 +35,25 @@ export function ProcedureField() {
     </Field>
   );
 }
+
+/** carried returns a draft for another procedure, with what that one knows of its roles, options and tail. */
+function carried(draft: Draft, from: Description, to: Description): Draft {
+  const typeOf = (description: Description, id: string) => description.options.find((each) => each.id === id)?.type;
+  const keeps = (id: string) => typeOf(to, id) !== undefined && typeOf(to, id) === typeOf(from, id);
+  const draftTo = {
+    ...draft,
+    procedure: to.id,
+    roles: Object.fromEntries(
+      Object.entries(draft.roles).filter(([role]) => to.roles.some((each) => each.id === role)),
+    ),
+    options: Object.fromEntries(Object.entries(draft.options).filter(([option]) => keeps(option))),
+  };
+  return { ...draftTo, tail: hasDirection(to, draftTo) ? draft.tail : "both" };
+}
+
+/** hasDirection reports whether H₁ can take one side, with the options that are chosen. */
+const hasDirection = ({ tails, directed_by }: Description, { options }: Draft): boolean =>
+  tails && (directed_by === undefined || options[directed_by] !== undefined);
 
 /** TestFields are alpha, the tail and the procedure's own options. */
 export function TestFields() {
@@ -89,7 +97,7 @@ export function TestFields() {
           </select>
         )}
       </Field>
-      {description.tails && (
+      {hasDirection(description, draft) && (
         <Field label="H₁ says that" pointer="/tail">
           {(field) => (
             <select

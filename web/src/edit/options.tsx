@@ -23,6 +23,7 @@ const fields: Record<Option["type"], React.FC<Props> | null> = {
   number: NumberField,
   level: LevelField,
   references: ReferenceFields,
+  term: TermField,
   proportions: (props) => <ReadField {...props} read={readNumbers} />,
   numbers: (props) => <ReadField {...props} read={readNumbers} />,
   parameters: (props) => <ReadField {...props} read={readNamed} />,
@@ -144,15 +145,44 @@ function LevelField({ option }: Props) {
   );
 }
 
+/** TermField chooses one coefficient: a predictor that is a number, or a level of one that is a category. */
+function TermField({ option }: Props) {
+  const { draft, change } = useDraft();
+  const view = useDraftSheet();
+  const terms = namesOf(draft, "predictors").flatMap((name) => {
+    if (!isCategory(view, name)) return [name];
+    const { codes, names } = levelsOfVariable(view, name);
+    return codes.map((code) => `${name}: ${names[code] ?? code}`);
+  });
+  return (
+    <Field label={option.label} pointer={pointerTo("options", option.id)} hint={option.says}>
+      {(field) => (
+        <LevelSelect
+          field={field}
+          levels={{ codes: terms, names: {} }}
+          chosen={String(draft.options[option.id] ?? "")}
+          none="all together"
+          onChoose={(term) =>
+            change(option.label, (d) => ({ ...withOption(d, option.id, term), tail: term === "" ? "both" : d.tail }))
+          }
+        />
+      )}
+    </Field>
+  );
+}
+
+/** isCategory reports whether a variable is a category, as chosen or as its cells look. */
+function isCategory(view: ReturnType<typeof useDraftSheet>, name: string): boolean {
+  const column = view.sheet.columns.find((each) => each.name.trim() === name);
+  return column !== undefined && (column.kind || view.profiles.get(column.key)?.kind) === "category";
+}
+
 /** ReferenceFields choose, of each predictor that is a category, the level that the others are set against. */
 function ReferenceFields({ option }: Props) {
   const { draft, change } = useDraft();
   const view = useDraftSheet();
   const chosen = (draft.options[option.id] ?? {}) as Record<string, string>;
-  const categories = namesOf(draft, "predictors").filter((name) => {
-    const column = view.sheet.columns.find((each) => each.name.trim() === name);
-    return column && (column.kind || view.profiles.get(column.key)?.kind) === "category";
-  });
+  const categories = namesOf(draft, "predictors").filter((name) => isCategory(view, name));
   return categories.map((name) => {
     const set = (level: string) =>
       change(`reference of ${name}`, (d) => {
