@@ -82,7 +82,13 @@ func (d *Decimals) every() *int {
 	return d.Statistic
 }
 
-// check refuses numbers of decimals that cannot be.
+// Check refuses numbers of decimals that cannot be.
+func (d *Decimals) Check() error {
+	var errs Errors
+	d.check(&errs)
+	return errs.Err()
+}
+
 func (d *Decimals) check(errs *Errors) {
 	if d == nil {
 		return

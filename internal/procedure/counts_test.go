@@ -4,6 +4,7 @@ import (
 	"math"
 	"math/big"
 	"os"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -282,7 +283,7 @@ func TestOrderOfLevels(t *testing.T) {
 // Each row is compared with equal proportions, or given ones, here in exact fractions.
 func TestWithinRows(t *testing.T) {
 	within := func(options string) *working.Table {
-		return proctest.Work(t, tickets("chi-square-independence", options)).Table("within")
+		return proctest.Work(t, tickets("chi-square-independence", options)).Table("within_rows")
 	}
 	table := within("")
 	sum := func(weights []int, counts ...int) float64 { // Σ O²/(n w/Σw) − n
@@ -309,4 +310,60 @@ func TestWithinRows(t *testing.T) {
 	// Holm: the smallest p times 3, the next times 2.
 	smallest := float64(table.Row(2)[4].Value.(working.Number))
 	assert.InEpsilon(t, 3*smallest, float64(table.Row(2)[5].Value.(working.Number)), 1e-12)
+}
+
+// Each cell is tested within its row by the binomial distribution, here in exact fractions; Holm over all of
+// them, over the rows where there are two columns. It is there after both tests of a table.
+func TestWithinCells(t *testing.T) {
+	exactP := func(k, n int, share *big.Rat) float64 {
+		mass := func(i int) *big.Rat {
+			m := new(big.Rat).SetInt(new(big.Int).Binomial(int64(n), int64(i)))
+			for range i {
+				m.Mul(m, share)
+			}
+			for range n - i {
+				m.Mul(m, new(big.Rat).Sub(big.NewRat(1, 1), share))
+			}
+			return m
+		}
+		observed, sum := mass(k), new(big.Rat)
+		for i := range n + 1 {
+			if m := mass(i); m.Cmp(observed) <= 0 {
+				sum.Add(sum, m)
+			}
+		}
+		p, _ := sum.Float64()
+		return p
+	}
+	for _, procedure := range []string{"chi-square-independence", "exact-independence"} {
+		cells := proctest.Cells(proctest.Work(t, `{"grund":1,"procedure":"`+procedure+`","options":{"within":[2,1,1]},"data":{"counts":{
+			"rows":["a","b"],"columns":["x","y","z"],"cells":[[9,2,1],[4,6,8]]}}}`))
+		var ps []float64
+		for row, counts := range map[string][]int{"a": {9, 2, 1}, "b": {4, 6, 8}} {
+			n := counts[0] + counts[1] + counts[2]
+			for j, column := range []string{"x", "y", "z"} {
+				share := []*big.Rat{big.NewRat(1, 2), big.NewRat(1, 4), big.NewRat(1, 4)}[j]
+				value, _ := share.Float64()
+				at := "within/" + row + "|" + column + "/"
+				assert.InEpsilon(t, exactP(counts[j], n, share), cells[at+"p"], 1e-12, at)
+				assert.InEpsilon(t, float64(counts[j])/float64(n), cells[at+"share"], 1e-14)
+				assert.InEpsilon(t, value*float64(n), cells[at+"expected"], 1e-14)
+				ps = append(ps, cells[at+"p"])
+			}
+		}
+		slices.Sort(ps)
+		least := math.Inf(1)
+		for at, p := range cells {
+			if strings.HasPrefix(at, "within/") && strings.HasSuffix(at, "/p") && p == ps[0] {
+				least = min(least, cells[at+"_holm"])
+			}
+		}
+		assert.InEpsilon(t, 6*ps[0], least, 1e-12, "the smallest of six p-values times six")
+	}
+	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","options":{"within":"equal"},"data":{"counts":{
+		"rows":["a","b","c"],"columns":["x","y"],"cells":[[9,2],[4,6],[5,5]]}}}`)
+	cells := proctest.Cells(s)
+	assert.InEpsilon(t, exactP(9, 11, big.NewRat(1, 2)), cells["within/a|x/p"], 1e-12)
+	assert.Equal(t, cells["within/a|x/p"], cells["within/a|y/p"], "of two columns a row is one test")
+	assert.InEpsilon(t, 3*cells["within/a|x/p"], cells["within/a|x/p_holm"], 1e-12, "Holm over the rows")
 }

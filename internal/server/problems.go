@@ -58,6 +58,8 @@ type CreateRequest struct {
 	DataSet   *uuid.UUID    `json:"data_set,omitzero"`
 	Procedure string        `json:"procedure,omitzero"`
 	Roles     problem.Roles `json:"roles,omitempty"`
+	// Decimals are those that the person's problems begin with.
+	Decimals *problem.Decimals `json:"decimals,omitzero"`
 }
 
 // PutRequest replaces the draft of a problem that is still at Version, and, where
@@ -201,6 +203,10 @@ func (s *server) createProblem(c *echo.Context) error {
 	if request.Roles != nil {
 		draft.Roles = request.Roles
 	}
+	if err := request.Decimals.Check(); err != nil {
+		return err
+	}
+	draft.Decimals = request.Decimals
 	ctx := c.Request().Context()
 	if request.DataSet == nil {
 		d, err := s.store.CreateDataSet(ctx, store.Local, problem.NewSet(), "")

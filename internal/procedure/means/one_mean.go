@@ -125,6 +125,10 @@ func (s *oneMean) measure() {
 		s.Counted(write.Counted{One: s.of.one, Given: s.sample.Given, Used: s.sample.Used(), UsedRef: "n", Others: "with a missing value"}),
 		working.Values{Quantities: shown},
 	}
+	if s.sample.Pair != nil {
+		s.measurementsTable()
+		blocks = append(blocks, working.TableBlock{Table: "measurements"})
+	}
 	if s.sample.Summary {
 		blocks = append(blocks, working.Note("Only the summary is given, so nothing can be said about single cases or about their shape."))
 	} else {
@@ -142,6 +146,28 @@ func (s *oneMean) casesTable() {
 		return
 	}
 	s.CasesTable(write.UsedTitle, s.sample.Rows, values)
+}
+
+// measurementsTable sums up both measurements of the pairs, and their difference, which is tested.
+func (s *oneMean) measurementsTable() {
+	pair := s.sample.Pair
+	t := &working.Table{ID: "measurements", Title: "The two measurements and their difference", Key: []string{"measurement"},
+		Columns: []working.Column{
+			{ID: "measurement", Label: "measurement"}, {ID: "n", Label: "n", Numeric: true},
+			{ID: "mean", Label: "mean", Unit: s.Unit, Numeric: true},
+			{ID: "sd", Label: "sd", Unit: s.Unit, Numeric: true}, {ID: "median", Label: "median", Unit: s.Unit, Numeric: true},
+		}}
+	row := func(id, name string, values []float64) working.Row {
+		m := stats.NewMoments(values)
+		return working.Row{
+			{Value: id, Shown: name}, working.WholeCell(m.N), s.MeasureCell(m.Mean), s.MeasureCell(m.SD),
+			s.EstimateCell(stats.NewFiveNumbers(stats.Sorted(values)).Median, s.decimals+1),
+		}
+	}
+	difference := row("difference", "difference", s.sample.Values)
+	difference[1], difference[2], difference[3] = s.QuantityCell("n"), s.QuantityCell(s.ID), s.QuantityCell(s.of.sd)
+	t.SetRows([]working.Row{row("first", pair.First.Label, pair.Firsts), row("second", pair.Second.Label, pair.Seconds), difference})
+	s.Table(t)
 }
 
 func (s *oneMean) look() {
@@ -172,10 +198,24 @@ func (s *oneMean) look() {
 			number(five.Min), number(five.Max), number(five.Q1), number(five.Q3), number(five.Median))
 	}
 	s.Figure(f)
-	s.Step(working.Look, working.Textf("@{%s}%s", s.ID, words.WithUnit("", s.Unit)), working.FigureBlock{Figure: "look"},
+	s.Step(working.Look, working.Textf("@{%s}%s", s.ID, words.WithUnit("", s.Unit)), s.views(reading),
 		working.Say("%s @{%s}. Whether it lies farther from %s than chance would bring is what the test is for.", s.of.observed, s.ID,
-			s.Hypothesised()),
-		working.Note("%s", reading))
+			s.Hypothesised()))
+}
+
+// views are the ways to look at the values; reading says how the first is read.
+func (s *oneMean) views(reading string) working.FigureBlock {
+	first := working.View{Figure: "look", Label: "Boxes", Says: reading}
+	if s.sample.Summary {
+		first.Label = "Mean ± sd"
+	}
+	b := working.FigureBlock{Figure: "look", Views: []working.View{first}}
+	if histogram := write.HistogramFigure("histogram", s.sample.Response, &s.sample.Spread); histogram != nil {
+		s.Figure(histogram)
+		b.Views = append(b.Views, working.View{Figure: "histogram", Label: "Histogram", Says: "Each bar is the number of cases in its class; " +
+			"a case on a boundary belongs to the class above it."})
+	}
+	return b
 }
 
 func (s *oneMean) hypotheses() {
@@ -263,11 +303,23 @@ func (s *oneMean) report() working.Text {
 	if !s.known {
 		statistic = working.Textf("*t*(@{df}) = @{t}")
 	}
-	return working.Join(
+	return working.Join(s.measurementsReport(),
 		working.Textf("%s (*M* = @{%s}", words.UpperFirst(s.Subject), s.ID), spread,
 		working.Textf(", *n* = @{n}) %s significantly %s %s, ", was, s.Direction.Than(), s.Hypothesised()), statistic,
 		working.Textf(", *p* %s@{p}, %s; %s\u00a0%% CI [%s].", s.Relation("p"), s.Direction.Tails(), s.LevelWords(),
 			s.Reported(math.Inf(-1), math.Inf(1))))
+}
+
+// measurementsReport says of pairs what both measurements were.
+func (s *oneMean) measurementsReport() working.Text {
+	pair := s.sample.Pair
+	if pair == nil {
+		return nil
+	}
+	first, second := stats.NewMoments(pair.Firsts), stats.NewMoments(pair.Seconds)
+	return working.Textf("%s *M* = %s, *SD* = %s; %s *M* = %s, *SD* = %s. ",
+		words.UpperFirst(pair.First.Label), s.InMeasure(first.Mean), s.InMeasure(first.SD),
+		words.InSentence(pair.Second.Label), s.InMeasure(second.Mean), s.InMeasure(second.SD))
 }
 
 func (s *oneMean) followUp() {

@@ -2,6 +2,7 @@ package means_test
 
 import (
 	"fmt"
+	"math"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -98,4 +99,25 @@ func TestWordsOfOneMean(t *testing.T) {
 	s = proctest.Work(t, fmt.Sprintf(twoMeasured, "[5.3,2.4,7.7]", "L", "[5.1,2.6,7.5]"))
 	assert.Equal(t, "At α = 0.05 the data (3 pairs) do not show that fuel outbound and fuel homebound differ on average. This is not "+
 		"evidence that fuel outbound is on average the same as fuel homebound.", s.Conclusion)
+}
+
+// Of pairs both measurements are summed up beside the difference; numbers by hand.
+func TestMeasurementsOfPairs(t *testing.T) {
+	s := proctest.Work(t, proctest.Problem("t-paired", `{"first":"a","second":"b"}`, "",
+		proctest.Column("a", "number", []float64{2, 4, 9, 5}), proctest.Column("b", "number", []float64{1, 1, 4, 6})))
+	cells := proctest.Cells(s)
+	for at, want := range map[string]float64{
+		"first/n": 4, "first/mean": 5, "first/median": 4.5, "first/sd": math.Sqrt(26.0 / 3),
+		"second/mean": 3, "second/median": 2.5, "second/sd": math.Sqrt(6),
+		"difference/n": 4, "difference/mean": 2, "difference/median": 2, "difference/sd": math.Sqrt(20.0 / 3),
+	} {
+		assert.InEpsilon(t, want, cells["measurements/"+at], 1e-14, at)
+	}
+	assert.Contains(t, s.Report, "A M = 5.000, SD = 2.944; b M = 3.000, SD = 2.449.")
+	histogram := proctest.Figure(t, s, "histogram")
+	cases := 0.0
+	for _, bar := range proctest.Marks(histogram, working.Bar, working.Observed) {
+		cases += float64(bar.Y[0])
+	}
+	assert.Equal(t, 4.0, cases, "each difference is in one class")
 }

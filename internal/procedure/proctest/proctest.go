@@ -223,7 +223,7 @@ func Cells(s *working.Solution) map[string]float64 {
 	out := map[string]float64{}
 	for _, table := range s.Tables {
 		if !slices.Contains([]string{"groups", "categories", "cells", "comparisons", "effects", "coefficients", "predictions",
-			"predictions_measured", "factors", "fits", "pairs", "cases"}, table.ID) {
+			"predictions_measured", "factors", "fits", "pairs", "cases", "measurements", "variance", "within"}, table.ID) {
 			continue
 		}
 		for i := range table.Total {

@@ -10,6 +10,7 @@ import (
 
 	"grund/internal/formula"
 	"grund/internal/problem"
+	"grund/internal/procedure/cases"
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
@@ -26,6 +27,7 @@ type association struct {
 	d          *describe.Description
 	table      *stats.Table
 	continuity bool
+	within     cases.Weights // what each row is compared with for itself
 }
 
 // newAssociation returns the problem of a table.

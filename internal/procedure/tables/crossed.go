@@ -47,8 +47,12 @@ var (
 	}
 )
 
-// levelOptions are how the levels of a table are joined, left out and ordered.
-type levelOptions struct{ join, omit, order describe.Sides }
+// levelOptions are how the levels of a table are joined, left out and ordered, and what each row is
+// compared with for itself.
+type levelOptions struct {
+	join, omit, order describe.Sides
+	within            []float64
+}
 
 func (o *levelOptions) fields() []describe.Option {
 	return []describe.Option{

@@ -25,10 +25,11 @@ var ExactIndependence = describe.New(describe.Description{
 	Roles:      []describe.Role{rowRole, columnRole},
 	Tails:      true,
 	Compared:   "the odds of the first column in the first row, beside those in the second",
-}, (*levelOptions).fields, readExact, func(assigned describe.Assigned) (why string, ok bool) {
-	return fmt.Sprintf("%s and %s are categories: all tables with the same totals are counted, which needs no large counts.",
-		assigned["row"][0].Title(), words.InSentence(assigned["column"][0].Title())), fits(assigned)
-})
+}, func(o *levelOptions) []describe.Option { return append(o.fields(), withinOption(&o.within)) }, readExact,
+	func(assigned describe.Assigned) (why string, ok bool) {
+		return fmt.Sprintf("%s and %s are categories: all tables with the same totals are counted, which needs no large counts.",
+			assigned["row"][0].Title(), words.InSentence(assigned["column"][0].Title())), fits(assigned)
+	})
 
 // exactAssociation is a problem about all tables with the same totals.
 type exactAssociation struct {
@@ -64,7 +65,7 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 		s.Side = write.SideOf(s.table.Phi)
 		s.direct()
 	}
-	return s, nil
+	return s, s.readWithin(o.within)
 }
 
 // direct adds to the hypotheses what a 2×2 table can say of a direction.
@@ -128,8 +129,7 @@ func (s *exactAssociation) Work(ctx context.Context) (*working.Working, error) {
 	s.Decide()
 	s.NoteDrawn(s.counted)
 	s.conclude()
-	s.followUp()
-	return s.Working, nil
+	return s.Working, s.followUp(ctx)
 }
 
 func (s *exactAssociation) test() {
@@ -212,7 +212,7 @@ func (s *exactAssociation) oddsInterval() string {
 	return s.Between("ci_low", "ci_high", "open at both ends")
 }
 
-func (s *exactAssociation) followUp() {
+func (s *exactAssociation) followUp(ctx context.Context) error {
 	blocks := []working.Block{s.strength()}
 	if s.odds != nil {
 		blocks = append(blocks, working.Say("**The odds ratio** is @{odds_ratio_conditional}, given the totals; the %s\u00a0%% interval, "+
@@ -227,5 +227,10 @@ func (s *exactAssociation) followUp() {
 	if s.Rejected() {
 		blocks = append(blocks, s.leaning()...)
 	}
-	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), blocks...)
+	within, err := s.withinBlocks(ctx)
+	if err != nil {
+		return err
+	}
+	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), append(blocks, within...)...)
+	return nil
 }

@@ -6,7 +6,6 @@ import (
 	"slices"
 	"strings"
 
-	"grund/internal/procedure/cases"
 	"grund/internal/stats"
 	"grund/internal/stats/dist"
 	"grund/internal/words"
@@ -183,34 +182,4 @@ func (s *association) rowsAgainstRest() []working.Block {
 	return []working.Block{
 		working.Say("**Each row against the rest**: at α = @{alpha}, corrected for their number, %s.", says), working.TableBlock{Table: "rows"},
 	}
-}
-
-// withinRows compares the counts of each row with the same proportions, with p-values corrected
-// for the number of rows.
-func (s *association) withinRows(weights cases.Weights) []working.Block {
-	tests, least := make([]aTest, len(s.row.levels)), make([]float64, len(s.row.levels))
-	var small []string
-	for i, row := range s.counts {
-		f := stats.CompareFit(row, weights.Each)
-		tests[i], least[i] = aTest{chiSquare: f.ChiSquare, df: f.DF}, slices.Min(f.Expected)
-		if least[i] < 5 {
-			small = append(small, s.row.levels[i])
-		}
-	}
-	differ := s.testsTable("within", "Within each row", corrected(tests),
-		[]working.Column{{ID: "least_expected", Label: "least expected", Numeric: true}},
-		func(i int) []working.Cell { return []working.Cell{s.ExpectedCell(least[i], 1)} })
-	says := "no row by itself departs from that"
-	if differ != nil {
-		says = words.Quoted(differ, "and") + " " + verb("depart", differ) + " from that"
-	}
-	blocks := []working.Block{
-		working.Say("**Within each row**: are the levels of *%s* %s? At α = @{alpha}, corrected for the number of rows, %s.",
-			s.column.name(), weights.As("equally frequent"), says),
-		working.TableBlock{Table: "within"},
-	}
-	if small != nil {
-		blocks = append(blocks, working.Note("Fewer than 5 are expected in a cell of %s: there p is rough.", words.Quoted(small, "and")))
-	}
-	return blocks
 }

@@ -7,7 +7,6 @@ import (
 
 	"grund/internal/formula"
 	"grund/internal/problem"
-	"grund/internal/procedure/cases"
 	"grund/internal/procedure/describe"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
@@ -20,7 +19,6 @@ import (
 type independenceOptions struct {
 	levelOptions
 	continuity bool
-	within     []float64
 }
 
 // ChiSquareIndependence asks whether two categories are independent, by the chi-square statistic
@@ -33,11 +31,7 @@ var ChiSquareIndependence = describe.New(describe.Description{
 	Takes:      []describe.Takes{describe.TakesVariables, describe.TakesCounts},
 	Roles:      []describe.Role{rowRole, columnRole},
 }, func(o *independenceOptions) []describe.Option {
-	within := describe.Proportions(&o.within, describe.Option{
-		ID: "within", Label: "Proportions within a row",
-		Says: "What each row is compared with for itself, after the test: equal, or one number for each column; they are divided by their sum.",
-	})
-	return append(append([]describe.Option{write.ContinuityOption(&o.continuity)}, o.fields()...), within)
+	return append(append([]describe.Option{write.ContinuityOption(&o.continuity)}, o.fields()...), withinOption(&o.within))
 }, readIndependence, func(assigned describe.Assigned) (why string, ok bool) {
 	return fmt.Sprintf("%s and %s are categories: whether they have to do with each other is looked at in their table.",
 		assigned["row"][0].Title(), words.InSentence(assigned["column"][0].Title())), fits(assigned)
@@ -46,15 +40,10 @@ var ChiSquareIndependence = describe.New(describe.Description{
 // independence is a problem about the chi-square statistic of a table.
 type independence struct {
 	association
-	within cases.Weights // what each row is compared with for itself
 }
 
 func readIndependence(p *problem.Problem, d *describe.Description, o *independenceOptions) (describe.Task, error) {
 	table, err := readCrossed(p, &o.levelOptions)
-	if err != nil {
-		return nil, err
-	}
-	within, err := cases.NewWeights(o.within, table.column.levels, "column", "within")
 	if err != nil {
 		return nil, err
 	}
@@ -65,7 +54,8 @@ func readIndependence(p *problem.Problem, d *describe.Description, o *independen
 				len(table.column.levels)),
 		}}
 	}
-	return &independence{association: newAssociation(p, d, table, o.continuity), within: within}, nil
+	s := &independence{association: newAssociation(p, d, table, o.continuity)}
+	return s, s.readWithin(o.within)
 }
 
 // Work writes the solution.
@@ -94,8 +84,7 @@ func (s *independence) Work(ctx context.Context) (*working.Working, error) {
 	s.Decide()
 	s.NoteExact("p_exact")
 	s.conclude()
-	s.followUp()
-	return s.Working, nil
+	return s.Working, s.followUp(ctx)
 }
 
 // less is n − 1 in a formula.
@@ -312,7 +301,26 @@ func (s *independence) otherPs() {
 	if math.IsNaN(s.Value("p_exact")) {
 		exact = working.Textf(". Counting all tables with these totals takes long here; the exact test does it on its own.")
 	}
-	s.AddTo(working.PValue, working.Prose{Text: working.Join(ratio, exact)})
+	s.AddTo(working.PValue, working.Prose{Text: working.Join(ratio, exact)}, s.waysTable())
+}
+
+// waysTable sets the ways to a p-value beside each other.
+func (s *independence) waysTable() working.Block {
+	t := &working.Table{ID: "ways", Title: "The same question, in three ways", Key: []string{"way"}, Columns: []working.Column{
+		{ID: "way", Label: "way"}, {ID: "statistic", Label: "statistic", Numeric: true}, {ID: "df", Label: "df", Numeric: true},
+		{ID: "p", Label: "p", Numeric: true},
+	}}
+	counted := working.NoCell()
+	if !math.IsNaN(s.Value("p_exact")) {
+		counted = s.QuantityCell("p_exact")
+	}
+	t.SetRows([]working.Row{
+		{working.NameCell("chi-square (Pearson)"), s.QuantityCell("chi_square"), s.QuantityCell("df"), s.QuantityCell("p")},
+		{working.NameCell("likelihood ratio"), s.QuantityCell("g"), s.QuantityCell("df"), s.QuantityCell("p_g")},
+		{working.NameCell("exact, all tables counted"), working.BlankCell(), working.BlankCell(), counted},
+	})
+	s.Table(t)
+	return working.TableBlock{Table: "ways"}
 }
 
 func (s *independence) conclude() {
@@ -325,7 +333,7 @@ func (s *independence) conclude() {
 		"The degrees of freedom and the number of cases in brackets, then the statistic, p and the strength of the association.")
 }
 
-func (s *independence) followUp() {
+func (s *independence) followUp(ctx context.Context) error {
 	blocks := []working.Block{s.strength(), working.FormulaBlock{Quantity: "cramers_v"}}
 	if s.twoByTwo() {
 		blocks = append(blocks, working.FormulaBlock{Quantity: "odds_ratio"}, working.TableBlock{Table: "measures"},
@@ -338,8 +346,10 @@ func (s *independence) followUp() {
 		blocks = append(blocks, s.leaning()...)
 		blocks = append(blocks, s.rowsAgainstRest()...)
 	}
-	if s.Rejected() || !s.within.Equal {
-		blocks = append(blocks, s.withinRows(s.within)...)
+	within, err := s.withinBlocks(ctx)
+	if err != nil {
+		return err
 	}
-	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), blocks...)
+	s.Step(working.FollowUp, working.Textf("V = @{cramers_v}"), append(blocks, within...)...)
+	return nil
 }

@@ -7,6 +7,7 @@ import type { Form, Look, Picture, Problem, Share, Suggestion, Table } from "../
 import { TableRows } from "../blocks/TableView";
 import { BoxParts } from "../figures/BoxParts";
 import { FigureView } from "../figures/FigureView";
+import { decimalsForAll } from "../lib/decimals";
 import { readNumber } from "../lib/number";
 import { upperFirst } from "../lib/words";
 import { ChosenProvider } from "../solution/chosen";
@@ -304,7 +305,7 @@ function Work({ chosen }: { chosen: string[] }) {
   const begin = useMutation({
     mutationFn: async (body: { procedure: string; roles?: Suggestion["roles"] }) => {
       await flush();
-      return request<Problem>("POST", "/api/problems", { data_set: id, ...body });
+      return request<Problem>("POST", "/api/problems", { data_set: id, decimals: decimalsForAll(), ...body });
     },
     onSuccess: (problem) => {
       client.setQueryData(["problem", problem.id], problem);

@@ -8,6 +8,7 @@ import type { Listing, Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
+import { decimalsForAll } from "../lib/decimals";
 import { useShortcuts } from "../lib/keys";
 import { Markdown } from "../lib/Markdown";
 import { ThreadPicture } from "./ThreadPicture";
@@ -121,7 +122,7 @@ function useBeginnings() {
     client.invalidateQueries({ queryKey: ["problems"] });
   };
   const create = useMutation({
-    mutationFn: () => request<Problem>("POST", "/api/problems"),
+    mutationFn: () => request<Problem>("POST", "/api/problems", { decimals: decimalsForAll() }),
     onSuccess: (problem) => {
       keep(problem);
       navigate(`/problems/${problem.id}/edit`);
