@@ -228,3 +228,27 @@ func TestDescriptions(t *testing.T) {
 		}
 	}
 }
+
+// The test has its name, where the question is put and in the line for a paper; it follows the options.
+func TestNamesOfTests(t *testing.T) {
+	for name, p := range proctest.DemoProblems(t) {
+		s, err := procedure.Work(t.Context(), p)
+		require.NoError(t, err, name)
+		if s.Decision == nil {
+			continue
+		}
+		require.NotEmpty(t, s.Test, name)
+		assert.Contains(t, working.Markdown(s, name), "The test is the **"+s.Test+"**.", name)
+		assert.True(t, strings.EqualFold(s.Test, s.Report[:len(s.Test)]), "%s: %s", name, s.Report)
+	}
+	berths := proctest.DemoProblems(t)["two-berths"]
+	for variances, want := range map[string]string{
+		"unequal": "two-sample t test, variances not assumed equal", "equal": "two-sample t test, variances assumed equal",
+	} {
+		p, err := problem.Apply(berths, []problem.Set{{Pointer: "/options/variances", Value: variances}})
+		require.NoError(t, err)
+		s, err := procedure.Work(t.Context(), p)
+		require.NoError(t, err)
+		assert.Equal(t, want, s.Test)
+	}
+}

@@ -31,11 +31,11 @@ type Working struct {
 	errs         []error
 }
 
-// New starts a solution.
-func New(p *problem.Problem, title string, cases Cases) *Working {
+// New starts a solution. test is what textbooks call the test, "" where there is none.
+func New(p *problem.Problem, title, test string, cases Cases) *Working {
 	return &Working{
 		solution: &Solution{
-			Grund: problem.Format, Procedure: p.Procedure, Title: title,
+			Grund: problem.Format, Procedure: p.Procedure, Title: title, Test: test,
 			Alpha: p.Alpha, Confidence: p.ConfidenceLevel(), Tail: p.Tail, Cases: cases,
 			Quantities: []*Quantity{}, Tables: []*Table{}, Figures: []*Figure{}, Conditions: []*Condition{},
 			Steps: []*Step{}, Controls: []Control{}, Notes: []string{},

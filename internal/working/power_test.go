@@ -14,7 +14,7 @@ import (
 // planned offers the power of the test of a mean whose sd is known: for a difference d and an
 // sd s it is Φ(√n d/s − z), to the right; to both sides the other tail adds to it.
 func planned(tail problem.Tail, n int) *Working {
-	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: tail}, "", Cases{})
+	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: tail}, "", "", Cases{})
 	w.Step(FollowUp, nil)
 	w.PlanBy(Planning{
 		Inputs: []PowerInput{{ID: "d", Label: "True difference", Unit: "min", Value: 1},

@@ -26,7 +26,7 @@ var (
 // tested makes a test of a statistic x with its degrees of freedom.
 func tested(t *testing.T, tail problem.Tail, alpha float64, test Test, x float64, degrees ...float64) (*Working, *Solution) {
 	t.Helper()
-	w := New(&problem.Problem{Procedure: "x", Alpha: alpha, Tail: tail}, "", Cases{})
+	w := New(&problem.Problem{Procedure: "x", Alpha: alpha, Tail: tail}, "", "", Cases{})
 	w.DefineAlpha()
 	for i, d := range degrees {
 		ref := Ref([]string{"a", "b"}[i])
@@ -214,7 +214,7 @@ func TestCurve(t *testing.T) {
 
 // A statistic that does not exist leaves no decision.
 func TestNoStatistic(t *testing.T) {
-	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: problem.Both}, "", Cases{})
+	w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: problem.Both}, "", "", Cases{})
 	w.DefineAlpha()
 	w.Define(Quantity{ID: "x", Symbol: "x"}, Ratio, math.NaN(), nil)
 	w.Test(Test{Statistic: "x", Symbol: "z", Family: normalCurve})
@@ -226,7 +226,7 @@ func TestNoStatistic(t *testing.T) {
 
 func TestDecideByP(t *testing.T) {
 	for p, reject := range map[float64]bool{0.05: true, 0.0500001: false, 0: true} {
-		w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: problem.Both}, "", Cases{})
+		w := New(&problem.Problem{Procedure: "x", Alpha: 0.05, Tail: problem.Both}, "", "", Cases{})
 		w.Define(Quantity{ID: "x"}, Ratio, 3, nil)
 		w.Define(Quantity{ID: "p_exact", Label: "Exact p-value"}, P, p, nil)
 		w.DecideByP("p_exact", "x", "a table as rare")

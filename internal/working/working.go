@@ -20,6 +20,7 @@ type Solution struct {
 	Grund      int          `json:"grund"`
 	Procedure  string       `json:"procedure"`
 	Title      string       `json:"title"` // of the procedure
+	Test       string       `json:"test"`  // what textbooks call the test; "" where there is none
 	Alpha      float64      `json:"alpha"`
 	Confidence float64      `json:"confidence"`
 	Tail       problem.Tail `json:"tail"`

@@ -100,7 +100,7 @@ func TestNumberInJSON(t *testing.T) {
 }
 
 func newWorking() *Working {
-	return New(&problem.Problem{Procedure: "p", Alpha: 0.05, Tail: problem.Both}, "A procedure", Cases{})
+	return New(&problem.Problem{Procedure: "p", Alpha: 0.05, Tail: problem.Both}, "A procedure", "", Cases{})
 }
 
 func TestRoundingNote(t *testing.T) {

@@ -144,7 +144,7 @@ func (s *fitted) name() string { return words.InSentence(s.response.Label) }
 
 // Work writes the solution.
 func (s *fitted) Work(context.Context) (*working.Working, error) {
-	s.Start(s.d, s.given, s.classed.stats.N)
+	s.Start(s.d, "chi-square test of goodness of fit to "+s.classed.article+" distribution", s.given, s.classed.stats.N)
 	s.SetDecimals(s.decimals + 2)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	if s.o.parameters == nil { // parameters belong to their distribution

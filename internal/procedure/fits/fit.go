@@ -159,7 +159,7 @@ func (s *fit) Work(ctx context.Context) (*working.Working, error) {
 	if err := s.find(ctx); err != nil {
 		return nil, err
 	}
-	s.Start(s.d, s.given, s.stats.N)
+	s.Start(s.d, "chi-square test of goodness of fit", s.given, s.stats.N)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Compare how often each **%s** occurs with **%s**", s.name(), s.weights.Words()))
 	s.QuestionStep(working.Say("The question is about how often each *%s* occurs: whether the counts go with **%s**.", s.name(),

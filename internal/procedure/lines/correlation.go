@@ -154,7 +154,11 @@ func (s *correlated) direction() write.Direction {
 // Work writes the solution.
 func (s *correlated) Work(context.Context) (*working.Working, error) {
 	given := s.variables[0].Len()
-	s.Start(s.d, given, len(s.rows))
+	test := "" // of more than two there are many
+	if len(s.variables) == 2 {
+		test = map[string]string{"pearson": "test of Pearson’s correlation", "spearman": "test of Spearman’s rank correlation"}[s.method]
+	}
+	s.Start(s.d, test, given, len(s.rows))
 	s.Control(working.AlphaControl(s.P.Alpha))
 	if len(s.variables) == 2 {
 		s.TailControl()

@@ -76,7 +76,11 @@ func (s *severalPredictors) Work(ctx context.Context) (*working.Working, error) 
 			return nil, err
 		}
 	}
-	s.Start(s.d, s.response.variable.Len(), s.fit.N)
+	test := "F test of multiple linear regression"
+	if s.testsSlope() {
+		test = "t test of one slope in multiple linear regression"
+	}
+	s.Start(s.d, test, s.response.variable.Len(), s.fit.N)
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))
 	s.Control(working.AlphaControl(s.P.Alpha))
 	if s.testsSlope() {

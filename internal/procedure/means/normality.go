@@ -139,7 +139,7 @@ func (s *shape) Work(context.Context) (*working.Working, error) {
 			s.worst = i
 		}
 	}
-	s.Start(s.d, s.data.Given, s.data.Used())
+	s.Start(s.d, "Shapiro–Wilk test", s.data.Given, s.data.Used())
 	s.SetDecimals(s.decimals + 1)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Look whether **%s** may be normal%s", s.response(), s.inEach()))

@@ -56,7 +56,7 @@ func newOneMean(p *problem.Problem, d *describe.Description, sample *cases.Sampl
 
 // Work writes the solution.
 func (s *oneMean) Work(context.Context) (*working.Working, error) {
-	s.Start(s.d, s.sample.Given, s.sample.Used())
+	s.Start(s.d, s.testName(), s.sample.Given, s.sample.Used())
 	s.SetScale(s.SE)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()
@@ -74,6 +74,17 @@ func (s *oneMean) Work(context.Context) (*working.Working, error) {
 	s.conclude()
 	s.followUp()
 	return s.Working, nil
+}
+
+// testName is what textbooks call the test.
+func (s *oneMean) testName() string {
+	switch {
+	case s.known:
+		return "one-sample z test"
+	case s.sample.Pair != nil:
+		return "paired t test"
+	}
+	return "one-sample t test"
 }
 
 // statisticID is z or t.

@@ -134,7 +134,11 @@ func (s *twoSample) nullPredicate() string {
 
 // Work writes the solution.
 func (s *twoSample) Work(context.Context) (*working.Working, error) {
-	s.begin(s.SE, " − ", "Turns the direction of every difference round; one tail keeps its side.")
+	test := "two-sample t test, variances not assumed equal"
+	if s.variances == "equal" {
+		test = "two-sample t test, variances assumed equal"
+	}
+	s.begin(test, s.SE, " − ", "Turns the direction of every difference round; one tail keeps its side.")
 	s.Brief(working.Textf("Compare **%s** between **%s** and **%s**", s.response(), s.first.Name, s.second.Name))
 	s.LiveOption(s.d, "variances", s.variances)
 	s.QuestionStep(working.Say("The question is about two means of *%s*: that of **%s** and that of **%s**. Throughout, a difference is %s.",

@@ -36,11 +36,11 @@ func readTwoGroups(p *problem.Problem, d *describe.Description, picked []string)
 	return s, nil
 }
 
-// begin starts the solution; size is that of a number in the response's unit that shows three
+// begin starts the solution; test is what textbooks call the test, size is that of a number in the response's unit that shows three
 // digits. between stands between the two groups where one of them comes first, and turning says
 // what exchanging them does.
-func (s *twoGroups) begin(size float64, between, turning string) {
-	s.Start(s.d, s.data.Given, s.data.Used())
+func (s *twoGroups) begin(test string, size float64, between, turning string) {
+	s.Start(s.d, test, s.data.Given, s.data.Used())
 	s.SetScale(size)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()

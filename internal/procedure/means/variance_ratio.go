@@ -89,7 +89,8 @@ func (s *varianceRatio) direction() write.Direction {
 
 // Work writes the solution.
 func (s *varianceRatio) Work(context.Context) (*working.Working, error) {
-	s.begin(math.Min(s.first.Moments.SD, s.second.Moments.SD)/10, " / ", "Turns the ratio over; one tail keeps its side.")
+	s.begin("F test of two variances", math.Min(s.first.Moments.SD, s.second.Moments.SD)/10, " / ",
+		"Turns the ratio over; one tail keeps its side.")
 	s.Brief(working.Textf("Compare the spread of **%s** between **%s** and **%s**", s.response(), s.first.Name, s.second.Name))
 	s.QuestionStep(working.Say("The question is about two variances of *%s*: how far the cases of **%s** and those of **%s** spread. "+
 		"They are compared as a ratio, the first over the second.", s.response(), s.first.Name, s.second.Name))

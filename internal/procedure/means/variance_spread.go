@@ -101,9 +101,17 @@ func (s *deviations) centre(g *cases.Group) float64 {
 	return g.Moments.Mean
 }
 
+// testName is what textbooks call the test.
+func (s *deviations) testName() string {
+	if s.from == "median" {
+		return "Brown–Forsythe test of equal spreads"
+	}
+	return "Levene test of equal spreads"
+}
+
 // Work writes the solution.
 func (s *deviations) Work(context.Context) (*working.Working, error) {
-	s.Start(s.d, s.data.Given, s.data.Used())
+	s.Start(s.d, s.testName(), s.data.Given, s.data.Used())
 	s.SetScale(math.Sqrt(s.stats.Within/s.stats.DFWithin) / 10)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.LiveOption(s.d, "deviations_from", s.from)

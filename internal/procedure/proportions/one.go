@@ -149,7 +149,7 @@ func (s *oneProportion) direction() write.Direction {
 
 // Work writes the solution.
 func (s *oneProportion) Work(context.Context) (*working.Working, error) {
-	s.Start(s.d, s.given, s.n)
+	s.Start(s.d, withCorrection("one-proportion z test", s.continuity != stats.NoCorrection), s.given, s.n)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()
 	s.ContinuityControl(s.d, s.continuity != stats.NoCorrection)

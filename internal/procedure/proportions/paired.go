@@ -180,7 +180,7 @@ func (s *pairedAnswers) levelsOf(variables []*data.Variable, rows []int) (codes 
 // Work writes the solution.
 func (s *pairedAnswers) Work(context.Context) (*working.Working, error) {
 	first, second := words.InSentence(s.firstTitle), words.InSentence(s.secondTitle)
-	s.Start(s.d, s.given, s.n())
+	s.Start(s.d, withCorrection("McNemar test of discordant pairs", s.continuity), s.given, s.n())
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.ContinuityControl(s.d, s.continuity)
 	s.Brief(working.Textf("Compare **%s** with **%s** on the same cases", first, second))

@@ -160,3 +160,11 @@ func timesWords(ratio float64) string {
 	}
 	return working.FormatNumber(ratio, 2) + " times as frequent"
 }
+
+// withCorrection names a test that may carry the continuity correction.
+func withCorrection(test string, corrected bool) string {
+	if corrected {
+		return test + " with continuity correction"
+	}
+	return test
+}

@@ -182,7 +182,7 @@ func (s *twoProportions) direction() write.Direction {
 
 // Work writes the solution.
 func (s *twoProportions) Work(context.Context) (*working.Working, error) {
-	s.Start(s.d, s.given, s.n())
+	s.Start(s.d, withCorrection("two-proportion z test", s.continuity != stats.NoCorrection), s.given, s.n())
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()
 	s.ContinuityControl(s.d, s.continuity != stats.NoCorrection)

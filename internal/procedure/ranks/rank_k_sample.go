@@ -66,7 +66,7 @@ func (s *rankKSample) response() string { return words.InSentence(s.data.Respons
 // Work writes the solution.
 func (s *rankKSample) Work(context.Context) (*working.Working, error) {
 	factor := words.InSentence(s.data.Factor)
-	s.Start(s.d, s.data.Given, s.data.Used())
+	s.Start(s.d, "Kruskal–Wallis test", s.data.Given, s.data.Used())
 	s.SetDecimals(s.decimals + 1)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.Brief(working.Textf("Compare the ranks of **%s** between the **%d** groups of **%s**", s.response(), len(s.data.Each), factor))

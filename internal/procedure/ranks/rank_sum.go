@@ -110,7 +110,7 @@ func (s *rankSum) Work(context.Context) (*working.Working, error) {
 	s.exact = dist.NewRankSum(s.stats.Ranks, len(s.first.Values))
 	s.pairs = stats.NewPairDifferences(s.first.Values, s.second.Values)
 	s.shift = stats.MedianOfPairs(s.pairs)
-	s.Start(s.d, s.data.Given, s.data.Used())
+	s.Start(s.d, "Wilcoxon–Mann–Whitney rank-sum test", s.data.Given, s.data.Used())
 	s.SetDecimals(s.decimals + 1)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()

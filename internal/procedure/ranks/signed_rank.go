@@ -185,7 +185,7 @@ func (s *signedRank) Work(context.Context) (*working.Working, error) {
 	}
 	s.pairs = stats.NewPairAverages(located)
 	s.shift = stats.MedianOfPairs(s.pairs)
-	s.Start(s.d, s.sample.Given, s.sample.Used())
+	s.Start(s.d, "Wilcoxon signed-rank test", s.sample.Given, s.sample.Used())
 	s.SetDecimals(s.decimals + 2)
 	s.Control(working.AlphaControl(s.P.Alpha))
 	s.TailControl()

@@ -178,7 +178,11 @@ func (s *severalMeans) factor() string { return words.InSentence(s.data.Factor) 
 func (s *severalMeans) Work(ctx context.Context) (*working.Working, error) {
 	used := s.data.Used()
 	s.means = s.stats.MeanIntervals(s.moments, s.equal, s.Area())
-	s.Start(s.d, s.data.Given, used)
+	test := "one-way analysis of variance"
+	if !s.equal {
+		test = "Welch analysis of variance, variances not assumed equal"
+	}
+	s.Start(s.d, test, s.data.Given, used)
 	s.SetScale(math.Sqrt(s.stats.MSWithin * float64(len(s.data.Each)) / float64(used)))
 	s.controls()
 	s.Brief(working.Textf("Compare **%s** between the **%d** groups of **%s**", s.response(), len(s.data.Each), s.factor()))

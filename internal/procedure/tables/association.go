@@ -40,9 +40,9 @@ func newAssociation(p *problem.Problem, d *describe.Description, table *crossed,
 	return s
 }
 
-// begin starts the solution.
-func (s *association) begin() {
-	s.Start(s.d, s.given, s.used)
+// begin starts the solution; test is what textbooks call the test.
+func (s *association) begin(test string) {
+	s.Start(s.d, test, s.given, s.used)
 	for _, note := range s.notes {
 		s.Note(working.Data, note)
 	}

@@ -111,7 +111,11 @@ func (s *exactAssociation) Work(ctx context.Context) (*working.Working, error) {
 	if err := s.find(ctx); err != nil {
 		return nil, err
 	}
-	s.begin()
+	test := "Freeman–Halton exact test"
+	if s.twoByTwo() {
+		test = "Fisher exact test"
+	}
+	s.begin(test)
 	if s.twoByTwo() {
 		s.TailControl()
 	}

@@ -60,7 +60,11 @@ func readIndependence(p *problem.Problem, d *describe.Description, o *independen
 
 // Work writes the solution.
 func (s *independence) Work(ctx context.Context) (*working.Working, error) {
-	s.begin()
+	test := "chi-square test of independence"
+	if s.continuity {
+		test += ", with continuity correction"
+	}
+	s.begin(test)
 	if s.twoByTwo() {
 		s.ContinuityControl(s.d, s.continuity)
 	}

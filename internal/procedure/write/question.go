@@ -10,6 +10,9 @@ import (
 func (s *Sheet) QuestionStep(says ...working.Block) {
 	s.DefineAlpha()
 	blocks := append(s.claimBlocks(), says...)
+	if s.test != "" {
+		blocks = append(blocks, working.Say("The test is the **%s**.", s.test))
+	}
 	blocks = append(blocks,
 		working.Say("$α$ = @{alpha} is chosen now, before the data have been looked at."),
 		working.Warn("$α$ is not a level of confidence and says nothing about this one result: it is how often the test rejects a "+

@@ -31,12 +31,15 @@ type Sheet struct {
 	Family    formula.Family // of the statistic's distribution under H₀
 	Instead   []working.Action
 
+	test       string       // its name
 	conclusion working.Text // once it is written
 }
 
-// Start begins the solution. So many cases were given, and so many of them are used.
-func (s *Sheet) Start(d *describe.Description, given, used int) {
-	s.Working = working.New(s.P, d.Title, working.Cases{Given: given, Used: used, LeftOut: given - used})
+// Start begins the solution. test is what textbooks call the test, "" where there is none. So many
+// cases were given, and so many of them are used.
+func (s *Sheet) Start(d *describe.Description, test string, given, used int) {
+	s.Working = working.New(s.P, d.Title, test, working.Cases{Given: given, Used: used, LeftOut: given - used})
+	s.test = test
 }
 
 // SideOf returns on which side of 0 a distance lies: its sign.

@@ -27,7 +27,7 @@ func begun(tail problem.Tail, claim *problem.Claim) *Sheet {
 		Alternative: problem.Sides[string]{Both: "they differ", Less: "the first is less", Greater: "the first is greater"},
 		TeX:         Compared{`\mu_{M}`, `\mu_{Q}`}, Plain: Compared{"μ_M", "μ_Q"},
 	}
-	s.Start(&describe.Description{Title: "A test"}, 10, 10)
+	s.Start(&describe.Description{Title: "A test"}, "test of tests", 10, 10)
 	return s
 }
 

@@ -152,6 +152,7 @@ export interface CreateRequest {
   data_set?: string;
   procedure?: string;
   roles?: Record<string, string | string[]>;
+  decimals?: number | Decimals;
 }
 
 export interface Crossed {
@@ -740,6 +741,7 @@ export interface Solution {
   grund: number;
   procedure: string;
   title: string;
+  test: string;
   alpha: number;
   confidence: number;
   tail: Tail;

@@ -4,6 +4,7 @@ import { ControlView } from "../blocks/ControlView";
 import { NumberButton } from "../blocks/Number";
 import { TextView } from "../blocks/Prose";
 import { Markdown } from "../lib/Markdown";
+import { upperFirst } from "../lib/words";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
@@ -44,6 +45,11 @@ export function Brief({ problem }: { problem: Problem }) {
           <p>
             <TextView text={solution.brief} />
           </p>
+          {solution.test && (
+            <p className="mt-1 text-muted" data-testid="test-name">
+              {upperFirst(solution.test)}
+            </p>
+          )}
           {solution.controls
             .filter((control) => control.beside === "brief")
             .map((control) => (
