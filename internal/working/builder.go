@@ -7,7 +7,6 @@ import (
 	"slices"
 	"strings"
 
-	"grund/internal/data"
 	"grund/internal/formula"
 	"grund/internal/problem"
 )
@@ -50,20 +49,6 @@ func New(p *problem.Problem, title, test string, cases Cases) *Working {
 // of the given size, a standard error as a rule, shows three digits.
 func (w *Working) SetScale(size float64) { w.measure = SmallestDecimals(size) }
 
-// Display says how a quantity is written.
-type Display int
-
-const (
-	Measure       Display = iota // in the response's unit
-	Ratio                        // a statistic, or another number that has no scale of its own
-	Share                        // an estimate without a unit: a proportion, a correlation, a ratio
-	ExpectedCount                // an expected count
-	Whole                        // a count
-	Degrees                      // degrees of freedom
-	Given                        // as a person wrote it
-	P                            // a p-value
-)
-
 // SetDecimals chooses the decimals of quantities in the response's unit.
 func (w *Working) SetDecimals(decimals int) { w.measure = decimals }
 
@@ -82,8 +67,11 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	case P:
 		q.Display, q.bound = FormatP(value, w.problem.Alpha, decimals), isBound(value, w.problem.Alpha, decimals)
 		decimals, _ = decimalsApart(value, w.problem.Alpha, pDecimals(value, decimals))
-	case Ratio, Share, ExpectedCount:
+	case Ratio, Share, ExpectedCount, Parameter:
 		digits := 2 // that are seen at least
+		if display == Parameter {
+			digits = w.digitsBorne()
+		}
 		if _, asked := w.problem.Decimals.Of(kind); asked {
 			digits = 1 // as many decimals as are asked for, but what is not 0 is not shown as 0
 		}
@@ -112,45 +100,6 @@ func (w *Working) Define(q Quantity, display Display, value float64, expr formul
 	}
 	w.exprs[q.ID] = expr
 	q.Formula.Rounding = w.roundingNote(&q, display, expr)
-}
-
-// kind returns which of the problem's decimals a quantity takes.
-func (d Display) kind(unit string) problem.NumberKind {
-	switch {
-	case d == P:
-		return problem.PNumber
-	case d == ExpectedCount:
-		return problem.ExpectedNumber
-	case d == Measure, d == Share, d == Ratio && unit != "" && !strings.HasSuffix(unit, "²"):
-		return problem.EstimateNumber
-	}
-	return problem.StatisticNumber
-}
-
-func (w *Working) decimalsFor(display Display, kind problem.NumberKind, value float64) int {
-	switch {
-	case display == Whole, display == Degrees && IsWhole(value):
-		return 0
-	case display == Given:
-		return data.Decimals(value)
-	case display == P:
-		return w.askedOr(kind, DefaultPDecimals)
-	case display == Measure:
-		return w.askedOr(kind, w.measure)
-	case display == Degrees:
-		return w.askedOr(kind, 2)
-	}
-	return w.askedOr(kind, significantDecimals(value))
-}
-
-// significantDecimals returns the usual decimals, and fewer where a number before the point has
-// so many digits that they say nothing.
-func significantDecimals(x float64) int {
-	decimals := DefaultDecimals
-	for size := math.Abs(x); decimals > 0 && size >= 1e5; size /= 10 {
-		decimals--
-	}
-	return decimals
 }
 
 // IsWhole reports whether degrees of freedom are whole but for the rounding of

@@ -275,8 +275,28 @@ func (s *fitted) look() {
 	if s.by.boundaries == nil {
 		rule = "The classes follow a rule: 1 + log₂ n of them, rounded up, with a round width."
 	}
-	s.Step(working.Look, working.Textf("%d classes", len(c.classes)), working.FigureBlock{Figure: "look", Actions: s.tries()},
-		working.Say("Solid is what was counted; the outlines and the curve are what the fitted distribution expects. %s", rule))
+	s.Step(working.Look, working.Textf("%d classes", len(c.classes)), append([]working.Block{
+		working.FigureBlock{Figure: "look", Actions: s.tries()}}, append(s.summary(),
+		working.Say("Solid is what was counted; the outlines and the curve are what the fitted distribution expects. %s", rule))...)...)
+}
+
+// summary sums up the values, where there are any.
+func (s *fitted) summary() []working.Block {
+	if s.sample.values == nil {
+		return nil
+	}
+	five := stats.NewFiveNumbers(s.sample.sorted)
+	t := &working.Table{ID: "sample", Title: "The cases in short", Columns: []working.Column{
+		{ID: "n", Label: "n", Numeric: true}, {ID: "mean", Label: "mean", Unit: s.Unit, Numeric: true},
+		{ID: "sd", Label: "sd", Unit: s.Unit, Numeric: true}, {ID: "median", Label: "median", Unit: s.Unit, Numeric: true},
+		{ID: "least", Label: "least", Unit: s.Unit, Numeric: true}, {ID: "greatest", Label: "greatest", Unit: s.Unit, Numeric: true},
+	}}
+	t.SetRows([]working.Row{{
+		s.QuantityCell("n"), s.QuantityCell("sample_mean"), s.QuantityCell("sample_sd"), s.EstimateCell(five.Median, s.decimals+1),
+		working.EnteredCell(five.Min, s.decimals), working.EnteredCell(five.Max, s.decimals),
+	}})
+	s.Table(t)
+	return []working.Block{working.TableBlock{Table: "sample"}}
 }
 
 // densityMark draws how many of n cases a density expects in a class of some width, and returns
@@ -326,7 +346,7 @@ func (s *fitted) defineParameter(name string) string {
 		display, expr, origin = working.Measure, w.estimate, "estimated"
 		q.Says = w.says + " Estimated from the cases."
 		if w.ratio {
-			display = working.Ratio
+			display = working.Parameter
 		}
 	}
 	s.Define(q, display, s.classed.values[name], expr)
@@ -347,7 +367,7 @@ func (s *fitted) hypotheses() {
 		count = "It has two parameters, "
 	}
 	title := s.classed.title
-	s.UndirectedHypotheses(title, `\text{`+title+`}`, `\text{not `+title+`}`,
+	s.UndirectedHypotheses(title, s.classed.family.symbolic(), `\text{not `+title+`}`,
 		working.Prose{Text: working.Textf(count + words.Listed(has) + ".")},
 		working.Say("H₁ leaves open what distribution it is instead: the test has no direction."))
 }
@@ -359,8 +379,8 @@ func (s *fitted) binsTable() {
 		{ID: "class", Label: "class"}, {ID: "low", Label: "from", Numeric: true, Hidden: true},
 		{ID: "high", Label: "to", Numeric: true, Hidden: true},
 		{ID: "observed", Label: "observed", Symbol: "O", Numeric: true},
-		{ID: "cdf_low", Label: "F(from)", Symbol: `F(\text{from})`, Numeric: true},
-		{ID: "cdf_high", Label: "F(to)", Symbol: `F(\text{to})`, Numeric: true},
+		{ID: "cdf_low", Label: "F(from)", Symbol: `F(\text{from})`, Numeric: true, Formula: c.family.belowColumn("low")},
+		{ID: "cdf_high", Label: "F(to)", Symbol: `F(\text{to})`, Numeric: true, Formula: c.family.belowColumn("high")},
 		{ID: "expected", Label: "expected", Symbol: "E", Numeric: true, Formula: `@{n}\cdot(@{cdf_high}-@{cdf_low})`},
 		{
 			ID: "contribution", Label: "contribution", Symbol: `\frac{(O-E)^2}{E}`, Numeric: true,
@@ -370,7 +390,7 @@ func (s *fitted) binsTable() {
 	}}
 	end := func(x float64) working.Cell {
 		if math.IsInf(x, 0) {
-			return working.Cell{Value: working.Number(x)}
+			return working.Cell{Value: working.Number(x), Shown: working.FormatNumber(x, 0)}
 		}
 		return working.ShortestCell(x)
 	}

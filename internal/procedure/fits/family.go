@@ -5,6 +5,7 @@ import (
 	"maps"
 	"math"
 	"slices"
+	"strings"
 
 	"grund/internal/problem"
 	"grund/internal/procedure/describe"
@@ -18,6 +19,8 @@ type family struct {
 	id, title, article, says string
 	parameters               []string // in their order
 	whole                    bool     // whether its values are whole numbers
+	// below is the probability of values below @{x}, in TeX, with the parameters as @{rate}.
+	below string
 	// make returns the distribution with its parameters, or which of them is wrong and what
 	// would be right.
 	make func(p map[string]float64) (support, wrongParameter)
@@ -35,7 +38,7 @@ type wrongParameter struct{ name, instead string }
 var families = []family{
 	{
 		id: "exponential", title: "exponential", article: "an exponential", says: "waiting times between events that come at random",
-		parameters: []string{"rate"},
+		parameters: []string{"rate"}, below: `1-e^{-@{rate}\cdot @{x}}`,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["rate"] > 0) || math.IsInf(p["rate"], 0) {
 				return support{}, wrongParameter{"rate", "a rate must be above 0"}
@@ -45,6 +48,7 @@ var families = []family{
 	},
 	{
 		id: "normal", title: "normal", article: "a normal", says: "measurements about a mean", parameters: []string{"mean", "sd"},
+		below: `\Phi\left(\frac{@{x}-@{mean}}{@{sd}}\right)`,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["sd"] > 0) {
 				return support{}, wrongParameter{"sd", "a standard deviation must be above 0"}
@@ -54,7 +58,7 @@ var families = []family{
 	},
 	{
 		id: "uniform", title: "uniform", article: "a uniform", says: "any value between two ends as likely as another",
-		parameters: []string{"min", "max"},
+		parameters: []string{"min", "max"}, below: `\frac{@{x}-@{min}}{@{max}-@{min}}`,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["max"] > p["min"]) {
 				return support{}, wrongParameter{"max", "the largest value must be above the smallest"}
@@ -64,7 +68,7 @@ var families = []family{
 	},
 	{
 		id: "poisson", title: "Poisson", article: "a Poisson", says: "numbers of events in a time or place", parameters: []string{"mean"},
-		whole: true,
+		whole: true, below: `\sum_{k<@{x}}e^{-@{mean}}\frac{@{mean}^{k}}{k!}`,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			if !(p["mean"] > 0) {
 				return support{}, wrongParameter{"mean", "the mean of a Poisson distribution must be above 0"}
@@ -75,6 +79,7 @@ var families = []family{
 	{
 		id: "binomial", title: "binomial", article: "a binomial", says: "numbers of successes among trials",
 		parameters: []string{"trials", "probability"}, whole: true,
+		below: `\sum_{k<@{x}}\binom{@{trials}}{k}\,@{probability}^{k}(1-@{probability})^{@{trials}-k}`,
 		make: func(p map[string]float64) (support, wrongParameter) {
 			switch trials := p["trials"]; {
 			case !(trials >= 1) || trials != math.Floor(trials) || trials > 1e9:
@@ -86,6 +91,24 @@ var families = []family{
 			}
 		},
 	},
+}
+
+// belowColumn writes below for a column of a table that holds x.
+func (f *family) belowColumn(column string) string {
+	return strings.ReplaceAll(f.below, "@{x}", "@{"+column+"}")
+}
+
+// symbolic writes below with the symbols of the parameters. For a curve that is the distribution function;
+// of whole numbers below x it is said what it is.
+func (f *family) symbolic() string {
+	out := strings.ReplaceAll(strings.ReplaceAll(f.below, `\cdot @{x}`, `\,x`), "@{x}", "x")
+	for _, name := range f.parameters {
+		out = strings.ReplaceAll(out, "@{"+name+"}", parameters[name].symbol)
+	}
+	if f.whole {
+		return `P(X<x) = ` + out
+	}
+	return `F(x) = ` + out
 }
 
 // shifted is a distribution moved and stretched.
