@@ -71,6 +71,17 @@ var Scales = []struct {
 	Name  string
 }{{10, "tens"}, {100, "hundreds"}, {1000, "thousands"}, {1_000_000, "millions"}}
 
+// PlainUnit returns the unit that a unit in a sentence is a multiple of, and how many of it one is: crowns,
+// and 100, of “hundreds of crowns”. Of other units that is the unit itself, and 1.
+func PlainUnit(unit string) (plain string, scale int) {
+	for _, s := range Scales {
+		if rest, ok := strings.CutPrefix(unit, s.Name+" of "); ok && rest != "" {
+			return rest, s.Value
+		}
+	}
+	return unit, 1
+}
+
 // UnitText returns the unit as it stands in a sentence: “min”, “hundreds of crowns”.
 func (c *Column) UnitText() string {
 	unit := strings.TrimSpace(c.Unit)

@@ -3,6 +3,7 @@ package procedure_test
 import (
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -251,4 +252,69 @@ func TestNamesOfTests(t *testing.T) {
 		require.NoError(t, err)
 		assert.Equal(t, want, s.Test)
 	}
+}
+
+// What can be kept of a fit follows from the data by its formula: what the fit gives and what is left of a case
+// add up to the response, and a case of a group that is not compared has neither.
+func TestWhatCanBeKept(t *testing.T) {
+	offered := map[string]bool{}
+	check := func(name string, p *problem.Problem) (missing int) {
+		s, err := procedure.Work(t.Context(), p)
+		require.NoError(t, err, name)
+		for _, step := range s.Steps {
+			for _, block := range step.Blocks {
+				b, ok := block.(working.DeriveBlock)
+				if !ok || strings.Contains(b.Columns[1].Name, "log ") {
+					continue
+				}
+				offered[s.Procedure] = true
+				set := problem.NewSet()
+				set.Columns = nil
+				for i, v := range p.Data.Variables {
+					c := &data.Column{Key: i + 1, Name: v.Name, Kind: v.Kind}
+					for row := range v.Len() {
+						cell := ""
+						switch {
+						case v.Kind == data.Number && !math.IsNaN(v.Numbers[row]):
+							cell = data.FormatNumber(v.Numbers[row])
+						case v.Kind == data.Category && v.Codes[row] >= 0:
+							cell = v.Levels[v.Codes[row]].Code
+						}
+						c.Cells = append(c.Cells, cell)
+					}
+					set.Columns = append(set.Columns, c)
+				}
+				for i, d := range b.Columns {
+					set.Columns = append(set.Columns, &data.Column{Key: 100 + i, Name: d.Name, Kind: data.Number, Formula: d.Formula})
+				}
+				require.Empty(t, set.Derive(), name)
+				kept := set.Columns[len(set.Columns)-2:]
+				response := p.Data.Variables.Find(p.Roles["response"][0])
+				for row, y := range response.Numbers {
+					fitted, err := strconv.ParseFloat(kept[0].Cells[row], 64)
+					if err != nil {
+						missing++
+						continue
+					}
+					residual, err := strconv.ParseFloat(kept[1].Cells[row], 64)
+					if err == nil {
+						assert.InDelta(t, y, fitted+residual, 1e-6*(1+math.Abs(y)), "%s: row %d", name, row)
+					}
+				}
+			}
+		}
+		return missing
+	}
+	problems := proctest.DemoProblems(t)
+	for name, p := range problems {
+		check(name, p)
+	}
+	for _, id := range []string{"t-two-sample", "anova-one-way", "regression-simple", "regression-multiple"} {
+		assert.True(t, offered[id], id)
+	}
+	two, err := problem.Apply(problems["boarding"], []problem.Set{
+		{Pointer: "/procedure", Value: "t-two-sample"}, {Pointer: "/options", Value: map[string]any{"groups": []string{"Mole", "Quarry"}}},
+	})
+	require.NoError(t, err)
+	assert.Equal(t, 12+9, check("two of four groups", two))
 }

@@ -94,20 +94,3 @@ func Quoted(items []string, conjunction string) string {
 	last := len(quoted) - 1
 	return strings.Join(quoted[:last], ", ") + " " + conjunction + " " + quoted[last]
 }
-
-// multiples are what units may be counted in.
-var multiples = []struct {
-	name   string
-	factor float64
-}{{"tens of ", 10}, {"dozens of ", 12}, {"hundreds of ", 100}, {"thousands of ", 1000}, {"millions of ", 1e6}}
-
-// PlainUnit returns the unit that a unit is a multiple of, and how many of it one is: crowns and 100 of
-// “hundreds of crowns”. Of other units that is the unit itself, and 1.
-func PlainUnit(unit string) (factor float64, plain string) {
-	for _, m := range multiples {
-		if rest, ok := strings.CutPrefix(unit, m.name); ok && rest != "" {
-			return m.factor, rest
-		}
-	}
-	return 1, unit
-}

@@ -207,10 +207,11 @@ func (r *response) measuredTable(s *write.Sheet, p *predictions) {
 // inPlainUnit adds to a number with its unit how much that is in the unit that it is a multiple of: “0.55
 // hundreds of crowns” is 55 crowns. size is its standard error.
 func inPlainUnit(said string, x, size float64, unit string) string {
-	factor, plain := words.PlainUnit(unit)
-	if factor == 1 {
+	plain, scale := data.PlainUnit(unit)
+	if scale == 1 {
 		return said
 	}
+	factor := float64(scale)
 	return said + " (" + words.WithUnit(working.FormatNumber(factor*x, leastDecimals(factor*size)), plain) + ")"
 }
 

@@ -241,26 +241,16 @@ func (a *aboutLine) residualFigures(residuals []float64) {
 		order[i] = float64(i + 1)
 	}
 	unit := a.response.heading.Unit
-	a.residualFigure("residuals", "Residuals against fitted values",
-		"What is left of each case against what "+a.fit()+" gives; the dashed line is 0.", working.Axis{Label: "fitted", Unit: unit},
-		fittedValues(a.each), residuals)
-	a.residualFigure("order", "Residuals in the recorded order",
-		"What is left of each case, in the order in which the cases stand; the dashed line is 0.", working.Axis{Label: "order"}, order, residuals)
-}
-
-func (a *aboutLine) residualFigure(id, title, says string, axis working.Axis, x, residuals []float64) {
-	f := &working.Figure{
-		ID: id, Form: working.Scatter, Title: title, Says: says, Axis: axis,
-		Up: &working.Axis{Label: "residual", Unit: a.response.heading.Unit}, Small: true,
-	}
-	left, right := working.Padded(0.05, x...)
-	bottom, top := working.Padded(0.05, append(slices.Clone(residuals), 0)...)
-	f.Axis.Min, f.Axis.Max, f.Up.Min, f.Up.Max = working.Number(left), working.Number(right), working.Number(bottom), working.Number(top)
-	f.Marks = []working.Mark{
-		{Shape: working.Line, Role: working.Expected, X: working.Positions(left, right), Y: working.Positions(0, 0)},
-		{Shape: working.Points, Role: working.Observed, X: working.Positions(x...), Y: working.Positions(residuals...), Case: a.rows},
-	}
-	a.Figure(f)
+	a.ResidualFigure(write.Residuals{
+		ID: "residuals", Title: "Residuals against fitted values", Axis: working.Axis{Label: "fitted", Unit: unit}, Unit: unit,
+		Says: "What is left of each case against what " + a.fit() + " gives; the dashed line is 0.",
+		X:    fittedValues(a.each), Y: residuals, Rows: a.rows,
+	})
+	a.ResidualFigure(write.Residuals{
+		ID: "order", Title: "Residuals in the recorded order", Axis: working.Axis{Label: "order"}, Unit: unit,
+		Says: "What is left of each case, in the order in which the cases stand; the dashed line is 0.",
+		X:    order, Y: residuals, Rows: a.rows,
+	})
 }
 
 // leverageFigure draws how much each case could draw the line to itself, to the right, and how

@@ -78,7 +78,7 @@ func (s *severalPredictors) Work(ctx context.Context) (*working.Working, error) 
 	}
 	test := "F test of multiple linear regression"
 	if s.testsSlope() {
-		test = "t test of one slope in multiple linear regression"
+		test = "test of one slope in multiple linear regression"
 	}
 	s.Start(s.d, test, s.response.variable.Len(), s.fit.N)
 	s.SetScale(s.fit.ResidualSD / math.Sqrt(float64(s.fit.N)))

@@ -146,7 +146,7 @@ func (s *straightLine) direction() write.Direction {
 
 // Work writes the solution.
 func (s *straightLine) Work(ctx context.Context) (*working.Working, error) {
-	s.Start(s.d, "t test of the slope in simple linear regression", s.given, len(s.x))
+	s.Start(s.d, "test of the slope in simple linear regression", s.given, len(s.x))
 	size := s.SE
 	if s.line.Perfect {
 		size = math.Abs(s.line.Slope) / 100

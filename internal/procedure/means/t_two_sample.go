@@ -319,6 +319,6 @@ func (s *twoSample) followUp() {
 		working.FormulaBlock{Quantity: "cohen_d"},
 		working.Note("Two intervals, one for each mean, may overlap although the means differ significantly. "+
 			"Compare the difference with its own interval, as here."))
-	s.Step(working.FollowUp, working.Textf("d = @{cohen_d}"), blocks...)
+	s.Step(working.FollowUp, working.Textf("d = @{cohen_d}"), append(blocks, s.KeepResiduals(s.data)...)...)
 	s.plan()
 }

@@ -28,8 +28,19 @@ func (s *severalMeans) conditions() {
 	residuals := s.residuals()
 	s.shape(residuals)
 	s.Outliers(s.data.Spreads(), s.decimals)
-	s.ConditionsStep(append(ids, "outliers"),
+	var fitted []float64
+	for i := range s.data.Each {
+		fitted = append(fitted, slices.Repeat([]float64{s.moments[i].Mean}, len(s.data.Each[i].Values))...)
+	}
+	s.ResidualFigure(write.Residuals{
+		ID: "residuals", Title: "Distances from the group means", Axis: working.Axis{Label: "group mean", Unit: s.Unit}, Unit: s.Unit,
+		Says: "What is left of each case against the mean of its group; the dashed line is 0.",
+		X:    fitted, Y: residuals.Values, Rows: residuals.Rows,
+	})
+	blocks := append([]working.Block{working.FigureBlock{Figure: "residuals"}},
 		s.ScoresBlocks(data.Heading{Label: "Distances from the group means", Unit: s.Unit}, []cases.Spread{residuals})...)
+	s.ConditionsStep(append(ids, "outliers"), append(blocks, working.Note("Distances against group means: each column of dots is a group. "+
+		"Columns should be about equally long, and longer to no side."))...)
 }
 
 // spreads compares the spreads of the groups: up to twice the smallest sd is the usual rule for

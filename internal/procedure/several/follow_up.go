@@ -27,7 +27,7 @@ func (s *severalMeans) followUp(ctx context.Context) error {
 	blocks = append(blocks, pairs...)
 	blocks = append(blocks, s.effectBlocks()...)
 	blocks = append(blocks, s.contrastBlocks()...)
-	s.Step(working.FollowUp, working.Textf("η² = @{eta_squared}"), blocks...)
+	s.Step(working.FollowUp, working.Textf("η² = @{eta_squared}"), append(blocks, s.KeepResiduals(s.data)...)...)
 	if s.equal {
 		s.plan()
 	}

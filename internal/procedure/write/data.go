@@ -1,6 +1,7 @@
 package write
 
 import (
+	"slices"
 	"strconv"
 
 	"grund/internal/data"
@@ -66,6 +67,9 @@ func (s *Sheet) GroupCasesTable(title string, rows []int, columns ...CaseColumn)
 func (s *Sheet) casesTable(title string, key []string, rows []int, columns []CaseColumn) {
 	t := &working.Table{ID: "cases", Title: title, Key: key, Total: len(rows),
 		Columns: []working.Column{{ID: "case", Label: "case", Numeric: true}}}
+	if v := s.identifier(); v != nil {
+		columns = append([]CaseColumn{Named("identifier", v.Title(), func(i int) string { return nameOf(v, rows[i]) })}, columns...)
+	}
 	for _, c := range columns {
 		t.Columns = append(t.Columns, c.Column)
 	}
@@ -78,6 +82,23 @@ func (s *Sheet) casesTable(title string, key []string, rows []int, columns []Cas
 		return row
 	}
 	s.Table(t)
+}
+
+// identifier returns the variable that names the cases, nil where there is none.
+func (s *Sheet) identifier() *data.Variable {
+	i := slices.IndexFunc(s.P.Data.Variables, func(v *data.Variable) bool { return v.Kind == data.Identifier })
+	if i < 0 {
+		return nil
+	}
+	return s.P.Data.Variables[i]
+}
+
+// nameOf returns what an identifier calls a case, "" where it is missing.
+func nameOf(v *data.Variable, row int) string {
+	if code := v.Codes[row-1]; code >= 0 {
+		return v.Levels[code].Name
+	}
+	return ""
 }
 
 // UsedTitle is the title of a table of the cases that are used, as they are.
