@@ -123,6 +123,8 @@ func (s *severalPredictors) coefficientBlocks() []working.Block {
 			working.ControlBlock{Control: "slope"})
 	}
 	blocks = append(blocks, working.TableBlock{Table: "coefficients"},
+		working.Note("The coefficients solve the normal equations: the residuals add up to 0, and so do their products with the values of each "+
+			"predictor. With a row for each case in the matrix X, a 1 and the values of the predictors, that is XᵀX b = Xᵀy."),
 		working.Warn("Coefficients have different units and must not be compared for importance as they are. In standard deviations they "+
 			"can, with care:"),
 		working.TableBlock{Table: "standardized"},

@@ -6,6 +6,7 @@ import (
 	"strings"
 
 	"grund/internal/data"
+	"grund/internal/formula"
 	"grund/internal/procedure/write"
 	"grund/internal/stats"
 	"grund/internal/words"
@@ -25,9 +26,14 @@ func (s *severalPredictors) tables() {
 // factors where the fit is of logarithms.
 func (s *severalPredictors) coefficientsTable() {
 	f := s.fit
-	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: coefficientColumns(
+	columns := coefficientColumns(
 		working.Column{ID: "standardized_coefficient", Label: "standardized", Numeric: true, Hidden: true},
-		working.Column{ID: "vif", Label: "inflation", Numeric: true, Hidden: true})}
+		working.Column{ID: "vif", Label: "inflation", Numeric: true, Hidden: true})
+	columns[1].Formula = `\left[(X^{\top}X)^{-1}X^{\top}y\right]`
+	if !f.Perfect {
+		columns[2].Formula = `@{residual_sd}\sqrt{\left[(X^{\top}X)^{-1}\right]_{jj}}`
+	}
+	t := &working.Table{ID: "coefficients", Title: "Coefficients", Key: []string{"predictor"}, Columns: columns}
 	newOne := func(term working.Cell, i int) coefficient {
 		return newCoefficient(term, f.Coefficients[i], f.SE[i], f.DF, s.Area(), f.Perfect)
 	}
@@ -150,8 +156,8 @@ func (s *severalPredictors) standardizedTable() {
 
 func (s *severalPredictors) casesTable() {
 	decimals := s.response.decimals + 2
-	s.CasesTable("The cases about the fit", s.rows, s.response.column(&s.Sheet),
-		calculated(working.Column{ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.Unit},
+	columns := []write.CaseColumn{s.response.column(&s.Sheet),
+		calculated(working.Column{ID: "fitted", Label: "fitted", Symbol: `\hat{y}`, Unit: s.Unit, Formula: s.fittedFormula()},
 			func(i int) working.Cell { return s.EstimateCell(s.each[i].Value, decimals) }),
 		calculated(working.Column{ID: "residual", Label: "residual", Symbol: "e", Unit: s.Unit, Bar: true, Formula: `@{observed}-@{fitted}`},
 			func(i int) working.Cell { return s.EstimateCell(s.each[i].Residual, decimals) }),
@@ -165,7 +171,41 @@ func (s *severalPredictors) casesTable() {
 		calculated(working.Column{
 			ID: "cooks_distance", Label: "influence", Symbol: "D",
 			Formula: `\frac{@{standardized}^{2}}{@{terms}+1}\cdot\frac{@{leverage}}{1-@{leverage}}`,
-		}, func(i int) working.Cell { return s.StatisticCellOrNone(s.each[i].Cook, 3) }))
+		}, func(i int) working.Cell { return s.StatisticCellOrNone(s.each[i].Cook, 3) })}
+	if len(s.terms) <= mostTerms {
+		for j := range s.terms {
+			t := &s.terms[j]
+			entered := data.MostDecimals(t.values)
+			columns = append(columns, write.CaseColumn{
+				Column: working.Column{ID: termID(j), Label: t.shown, Symbol: fmt.Sprintf("x_{%d}", j+1), Numeric: true, Hidden: true},
+				Cell:   func(i int) working.Cell { return working.EnteredCell(t.values[i], entered) },
+			})
+		}
+	}
+	s.CasesTable("The cases about the fit", s.rows, columns...)
+}
+
+// mostTerms is up to how many terms a fitted value is written out.
+const mostTerms = 8
+
+// termID is the hidden column of the values of a term.
+func termID(j int) string { return fmt.Sprintf("term_%d", j+1) }
+
+// fittedFormula writes a fitted value term by term, "" where there are too many.
+func (s *severalPredictors) fittedFormula() string {
+	if len(s.terms) > mostTerms {
+		return ""
+	}
+	number := func(i int, value float64) string { return formula.TeXNumber(s.coefficientWords(i, value)) }
+	text := number(0, s.fit.Coefficients[0])
+	for j := range s.terms {
+		sign, value := "+", s.fit.Coefficients[j+1]
+		if value < 0 {
+			sign, value = "-", -value
+		}
+		text += fmt.Sprintf(`%s%s\cdot @{%s}`, sign, number(j+1, value), termID(j))
+	}
+	return text
 }
 
 // predictions returns what the fit gives where the problem asks.

@@ -150,7 +150,11 @@ func (s *straightLine) coefficientsTable() {
 	t := &working.Table{ID: "coefficients", Title: "Intercept and slope", Key: []string{"predictor"}, Columns: coefficientColumns()}
 	intercept := newCoefficient(working.NameCell("intercept"), l.Intercept, l.SEIntercept, l.DF, s.Area(), l.Perfect)
 	slope := newCoefficient(s.VariableCell(s.predictor), l.Slope, l.SESlope, l.DF, s.Area(), l.Perfect)
-	t.SetRows([]working.Row{intercept.row(&s.Sheet), slope.row(&s.Sheet)})
+	rows := []working.Row{intercept.row(&s.Sheet), slope.row(&s.Sheet)}
+	for i, opens := range [][2]working.Ref{{"intercept", "se_intercept"}, {"slope", "se_slope"}} {
+		rows[i][1].Ref, rows[i][2].Ref = opens[0], opens[1]
+	}
+	t.SetRows(rows)
 	s.Table(t)
 }
 
