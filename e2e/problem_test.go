@@ -209,9 +209,18 @@ func TestCopying(t *testing.T) {
 	p.keyIs("statistic", "t = −2.064")
 	p.holdClipboard()
 
-	p.click("Copy the report line")
+	p.click("Copy")
 	p.eventually("the report line", func() bool { return strings.Contains(p.clipboard("text/plain"), "t(16.33) = −2.064, p = 0.0553") })
 	assert.Contains(t, p.clipboard("text/html"), "<i>t</i>(16.33)")
+	p.click("Sentence")
+	p.click("Copy Markdown")
+	p.eventually("the sentence", func() bool {
+		return strings.Contains(p.clipboard("text/plain"), "(*t* = −2.064 with 16.33 degrees of freedom, *p* = 0.0553.)")
+	})
+	p.click("Row of a table")
+	p.click("Copy text")
+	p.eventually("the row", func() bool { return strings.Contains(p.clipboard("text/plain"), "\t−2.064\t16.33\t0.0553\t") })
+	p.click("Line for a journal")
 
 	p.click("Copy the table “Loading time by berth”")
 	p.eventually("the table", func() bool {
@@ -317,4 +326,31 @@ func TestAChangeOfAlphaIsQuick(t *testing.T) {
 	}`, a.demoID())
 	t.Logf("%.0f ms, the request alone %.0f ms", click, request)
 	assert.Less(t, click, 20*request, "the quickest of six")
+}
+
+// How numbers are written is chosen once, for all that is read and copied; what is set stays as it is.
+func TestNumeralsAndDecimalsByKind(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("p-value", "p = 0.0553")
+	p.choose("Decimal mark", "comma: 0,5")
+	p.keyIs("p-value", "p = 0,0553")
+	p.choose("Zero before p, r and shares", "dropped")
+	p.keyIs("p-value", "p = ,0553")
+	p.keyIs("statistic", "t = −2,064")
+	p.choose("Decimals in the whole solution", "by kind")
+	p.choose("p", "2")
+	p.keyIs("p-value", "p = ,06")
+	p.choose("statistics", "1")
+	p.keyIs("statistic", "t = −2,1")
+	p.keyIs("decision", "do not reject")
+
+	p.click("Use for all my new problems")
+	p.shows("body", "New problems begin with these decimals")
+	p.shows("header", "kept")
+	require.NoError(t, p.Reload())
+	p.keyIs("p-value", "p = ,06")
+	p.choose("Decimal mark", "point: 0.5")
+	p.choose("Zero before p, r and shares", "kept")
+	p.keyIs("p-value", "p = 0.06")
 }

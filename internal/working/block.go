@@ -100,10 +100,13 @@ type (
 		Compare string      `json:"compare"` // the comparison as it is read: "2.064 < 2.116"
 		Says    string      `json:"says"`    // "outside the rejection region"
 	}
-	// ReportLine is a line to copy into a paper.
+	// ReportLine is what to copy into a paper: a line in the style of journals, the sentence that
+	// answers the problem with the numbers that decide, or the numbers alone.
 	ReportLine struct {
-		Kind reportKind `json:"kind"`
-		Text Text       `json:"text"`
+		Kind     reportKind `json:"kind"`
+		Text     Text       `json:"text"`
+		Sentence Text       `json:"sentence,omitempty"`
+		Numbers  []Ref      `json:"numbers,omitempty"`
 	}
 	// SimulationBlock offers to draw samples as if H₀ were true and to count those that are
 	// as extreme as the one observed.
@@ -233,7 +236,11 @@ func (n *names) text(text Text) {
 }
 
 func (b Prose) names(n *names)        { n.text(b.Text) }
-func (b ReportLine) names(n *names)   { n.text(b.Text) }
+func (b ReportLine) names(n *names) {
+	n.text(b.Text)
+	n.text(b.Sentence)
+	n.quantities = append(n.quantities, b.Numbers...)
+}
 func (b FormulaBlock) names(n *names) { n.quantities = append(n.quantities, b.Quantity) }
 func (b Values) names(n *names)       { n.quantities = append(n.quantities, b.Quantities...) }
 func (b TableBlock) names(n *names)   { n.tables = append(n.tables, b.Table) }

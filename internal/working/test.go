@@ -220,6 +220,35 @@ func (w *Working) DegreesNoun(refs ...Ref) string {
 	return "degrees of freedom"
 }
 
+// Deciding returns the quantities that decide: the statistic, where there is one, its degrees of freedom and
+// p; nil where there is no test.
+func (w *Working) Deciding() []Ref {
+	switch {
+	case w.test == nil:
+		return nil
+	case w.test.byPAlone():
+		return []Ref{w.test.P}
+	}
+	return append(append([]Ref{w.test.Statistic}, w.test.Degrees...), w.test.P)
+}
+
+// DecidingText writes them as a textbook does: “t = −2.06 with 29 degrees of freedom, p = 0.05”.
+func (w *Working) DecidingText() Text {
+	t := w.test
+	p := Textf("$p$ %s@{%s}", w.Relation(t.P), t.P)
+	if t.byPAlone() {
+		return p
+	}
+	statistic := Textf("$%s$ = @{%s}", t.Symbol, t.Statistic)
+	switch len(t.Degrees) {
+	case 1:
+		statistic = Join(statistic, Textf(" with @{%s} %s", t.Degrees[0], w.DegreesNoun(t.Degrees...)))
+	case 2:
+		statistic = Join(statistic, Textf(" with @{%s} and @{%s} degrees of freedom", t.Degrees[0], t.Degrees[1]))
+	}
+	return Join(statistic, Textf(", "), p)
+}
+
 // regionWords says where the rejection region is: t ≤ −2.116 or t ≥ 2.116.
 func (w *Working) regionWords() string {
 	var parts []string

@@ -95,16 +95,3 @@ func (s *Sheet) ConcludeOtherwise(result string, conclusion working.Text, warnin
 	s.Step(working.Conclusion, working.Textf("%s", result),
 		append([]working.Block{working.Prose{Tone: working.Answer, Text: s.conclusion}}, warnings...)...)
 }
-
-// ReportStep writes the step with the line for a paper; note says what stands in it.
-func (s *Sheet) ReportStep(report working.Text, note string) {
-	if s.test != "" && s.Decided() {
-		report = working.Join(working.Textf("%s: ", words.UpperFirst(s.test)), report)
-	}
-	blocks := []working.Block{working.ReportLine{Text: report}}
-	if note != "" {
-		blocks = append(blocks, working.Note("%s", note))
-	}
-	s.Step(working.Report, nil, blocks...)
-	s.Conclude(s.conclusion, report)
-}

@@ -665,6 +665,8 @@ export type Relation = "at-least" | "at-most" | "beyond" | "same";
 export interface ReportLine {
   kind: "report";
   text: Piece[];
+  sentence?: Piece[];
+  numbers?: string[];
 }
 
 export interface ReshapeRequest {

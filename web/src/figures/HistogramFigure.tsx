@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Figure, Handle } from "../api/types";
 import { AxisView } from "./Axis";
 import { Grip } from "./Grip";
-import { present } from "./marks";
+import { present, tick, tickRoom } from "./marks";
 
 const single = 168;
 const several = 86;
@@ -27,10 +27,10 @@ interface Props {
 export function HistogramFigure({ figure, width, onMove }: Props) {
   const rows = rowsOf(figure);
   const height = rows === 1 ? single : several;
-  const left = 34;
-  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const y = scaleLinear([0, figure.up?.max ?? 1], [0, height - 26]);
   const ticks = y.ticks(rows === 1 ? 4 : 2).filter(Number.isInteger);
+  const left = tickRoom(ticks.map((count) => tick(String(count))));
+  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   return (
     <>
       {Array.from({ length: rows }, (_, row) => {
@@ -50,7 +50,7 @@ export function HistogramFigure({ figure, width, onMove }: Props) {
                   stroke="var(--color-base-300)"
                 />
                 <text x={left - 6} y={base - y(count) + 4} textAnchor="end" className="text-[11px]" fill="var(--muted)">
-                  {count}
+                  {tick(String(count))}
                 </text>
               </g>
             ))}

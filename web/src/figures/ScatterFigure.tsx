@@ -5,7 +5,7 @@ import { lineAt, residualWords } from "../lib/line";
 import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Grip } from "./Grip";
-import { present, tick } from "./marks";
+import { present, tick, tickRoom } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -20,12 +20,12 @@ interface Props {
  */
 export function ScatterFigure({ figure, width, height, onMove }: Props) {
   const { chosen, choose } = useChosen();
-  const left = 44;
   const base = height - 40;
-  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const y = scaleLinear([figure.up?.min ?? 0, figure.up?.max ?? 1], [base, 22]);
   const lines = height < 200 ? 3 : 5;
   const format = y.tickFormat(lines);
+  const left = tickRoom(y.ticks(lines).map((value) => tick(format(value))));
+  const x = scaleLinear([figure.axis.min ?? 0, figure.axis.max ?? 1], [left, width - 10]);
   const pointsOf = (mark: Mark) => (mark.x ?? []).map((at, i) => `${x(at ?? 0)},${y(mark.y?.[i] ?? 0)}`).join(" ");
   const fitted = figure.marks.find((mark) => mark.shape === "line" && mark.role === "statistic");
   const crowd = figure.marks.find((mark) => mark.shape === "points");

@@ -1,4 +1,6 @@
 import { useId } from "react";
+import { axisNumber } from "../lib/numerals";
+import { preference } from "../lib/preferences";
 
 /** The hatch of the rejection region; each figure has its own. */
 export function useHatch(): { id: string; hatch: React.ReactNode } {
@@ -20,10 +22,11 @@ export function present(xs: (number | null)[] | undefined): number[] {
   return (xs ?? []).filter((x): x is number => x !== null);
 }
 
-/** tick writes a number of the axis with a real minus sign. */
-export function tick(text: string): string {
-  return text.replace("-", "−");
-}
+/** tick writes a number of an axis as the text writes numbers. */
+export const tick = (text: string): string => axisNumber(text, preference("mark"));
+
+/** tickRoom is the room that the longest of the numbers needs at the left of an axis that goes up. */
+export const tickRoom = (numbers: string[]): number => 14 + 6.2 * Math.max(3, ...numbers.map((text) => text.length));
 
 const longest = 20;
 const between = " − ";

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
 import type { Piece, Quantity, Table } from "../api/types";
-import { copyReport, copyTable, words } from "./copy";
+import { copyRich, copyTable, words } from "./copy";
 
 let copied: Record<string, string> = {};
 
@@ -35,22 +35,14 @@ test("a number in a text has its unit, and other words where the text gives them
   expect(words({ ref: "gone" } as Piece, quantities)).toBe("");
 });
 
-test("a report is copied as text and with its italics", async () => {
-  const text = [
-    { words: "Mole & Quarry: " },
-    { words: "t", style: "emphasis" },
-    { words: "(31) = " },
-    { ref: "t" },
-    { words: ", p < 0.05" },
-  ] as Piece[];
-  await copyReport(text, quantities);
-  expect(copied["text/plain"]).toBe("Mole & Quarry: t(31) = −2.064, p < 0.05");
-  expect(copied["text/html"]).toBe("<p>Mole &amp; Quarry: <i>t</i>(31) = −2.064, p &lt; 0.05</p>");
+test("rich text is copied beside the plain one", async () => {
+  await copyRich("t(31)", "<p><i>t</i>(31)</p>");
+  expect(copied).toEqual({ "text/plain": "t(31)", "text/html": "<p><i>t</i>(31)</p>" });
 });
 
 test("where a browser knows no parts, the text alone is copied", async () => {
   vi.stubGlobal("ClipboardItem", undefined);
-  await copyReport([{ ref: "t" }] as Piece[], quantities);
+  await copyRich("−2.064", "<p>−2.064</p>");
   expect(copied).toEqual({ "text/plain": "−2.064" });
 });
 

@@ -5,20 +5,13 @@ export function copyText(text: string): Promise<void> {
   return navigator.clipboard.writeText(text);
 }
 
-/** copyReport copies with italics where the target takes them. */
-export async function copyReport(text: Piece[], quantities: ReadonlyMap<string, Quantity>): Promise<void> {
-  const plain = text.map((piece) => words(piece, quantities)).join("");
-  const html = text
-    .map((piece) => {
-      const inner = escapeHTML(words(piece, quantities));
-      return piece.style === "emphasis" ? `<i>${inner}</i>` : inner;
-    })
-    .join("");
+/** copyRich copies text, and HTML for programs that keep its italics and tables. */
+export async function copyRich(plain: string, html: string): Promise<void> {
   if (typeof ClipboardItem === "undefined") return copyText(plain);
   await navigator.clipboard.write([
     new ClipboardItem({
       "text/plain": new Blob([plain], { type: "text/plain" }),
-      "text/html": new Blob([`<p>${html}</p>`], { type: "text/html" }),
+      "text/html": new Blob([html], { type: "text/html" }),
     }),
   ]);
 }
@@ -31,7 +24,8 @@ export function words(piece: Piece, quantities: ReadonlyMap<string, Quantity>): 
   return quantity.unit ? `${quantity.display}\u00a0${quantity.unit}` : quantity.display;
 }
 
-function escapeHTML(text: string): string {
+/** escapeHTML writes a text so that HTML shows it as it is. */
+export function escapeHTML(text: string): string {
   return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
 }
 

@@ -5,6 +5,8 @@ const defaults = {
   theme: "day" as "day" | "night",
   size: "desk" as "desk" | "projector",
   singleKeys: "on" as "on" | "off",
+  mark: "point" as "point" | "comma",
+  zero: "kept" as "kept" | "dropped",
 };
 type Preferences = typeof defaults;
 
@@ -20,6 +22,9 @@ function write<K extends keyof Preferences>(key: K, value: Preferences[K]) {
   if (key === "theme") document.documentElement.dataset.theme = value;
   for (const listener of listeners) listener();
 }
+
+/** preference returns a remembered choice as it is now. */
+export const preference = read;
 
 /** usePreference returns a remembered choice and the function that changes it. */
 export function usePreference<K extends keyof Preferences>(key: K): [Preferences[K], (value: Preferences[K]) => void] {

@@ -4,6 +4,7 @@ import type { Action, Problem, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Symbols } from "../blocks/Symbols";
 import { CurveFigure } from "../figures/CurveFigure";
+import { useInNumerals } from "../solution/numerals";
 import { findFigure, setsOf, useSolution } from "../solution/solution";
 
 interface Props {
@@ -22,7 +23,7 @@ export function Comparison({ problem, steps, action, onTake, onClose }: Props) {
     ...workQuery(problem, setsOf(action), steps),
     placeholderData: undefined, // the other solution is not the present one
   });
-  const other = worked?.solution;
+  const other = useInNumerals(worked?.solution);
   const names = action.procedure
     ? [solution.title, other?.title ?? ""]
     : [present(solution, action), wanted(solution, action)];

@@ -2,6 +2,7 @@ import { useId } from "react";
 import type { Decimals as ByKind } from "../api/types";
 import { useToast } from "../app/toasts";
 import { type Chosen, decimalsForAll, rememberDecimals } from "../lib/decimals";
+import { usePreference } from "../lib/preferences";
 import { same } from "../lib/same";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
@@ -38,9 +39,9 @@ export function Decimals() {
         <DecimalsSelect id={id} value={byKind ? "kinds" : String(chosen ?? "auto")} onChange={choose} kinds />
       </div>
       {byKind && (
-        <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
+        <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 gap-y-1.5 pl-4">
           {kinds.map(({ kind, label }) => (
-            <div key={kind} className="flex items-center justify-between gap-2">
+            <div key={kind} className="contents">
               <label htmlFor={`${id}-${kind}`}>{label}</label>
               <DecimalsSelect
                 id={`${id}-${kind}`}
@@ -51,6 +52,7 @@ export function Decimals() {
           ))}
         </div>
       )}
+      <NumeralsChoice />
       {!same(chosen, decimalsForAll()) && (
         <button
           type="button"
@@ -63,6 +65,37 @@ export function Decimals() {
           Use for all my new problems
         </button>
       )}
+    </div>
+  );
+}
+
+/** NumeralsChoice chooses how numbers are written, in every problem. */
+function NumeralsChoice() {
+  const [mark, setMark] = usePreference("mark");
+  const [zero, setZero] = usePreference("zero");
+  const id = useId();
+  return (
+    <div className="grid grid-cols-[1fr_auto] items-center gap-x-3 gap-y-2">
+      <label htmlFor={`${id}-mark`}>Decimal mark</label>
+      <select
+        id={`${id}-mark`}
+        className="select select-sm w-auto bg-sheet text-ink"
+        value={mark}
+        onChange={(event) => setMark(event.target.value as typeof mark)}
+      >
+        <option value="point">point: 0.5</option>
+        <option value="comma">comma: 0,5</option>
+      </select>
+      <label htmlFor={`${id}-zero`}>Zero before p, r and shares</label>
+      <select
+        id={`${id}-zero`}
+        className="select select-sm w-auto bg-sheet text-ink"
+        value={zero}
+        onChange={(event) => setZero(event.target.value as typeof zero)}
+      >
+        <option value="kept">kept</option>
+        <option value="dropped">dropped</option>
+      </select>
     </div>
   );
 }

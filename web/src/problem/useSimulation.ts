@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { RequestError, requestLines } from "../api/client";
 import type { Simulation, Worked } from "../api/types";
+import { useInNumerals } from "../solution/numerals";
 import type { Simulating } from "../solution/simulating";
 
 /** How long each report of a simulation stands before the next, so that it is seen to fill in. */
@@ -60,9 +61,10 @@ export function useSimulation(id: string, work: Worked | undefined): Simulating 
     return () => stop.abort();
   }, [asked, work, offered, id]);
 
+  const shown = useInNumerals(state);
   return useMemo(
     () => ({
-      state,
+      state: shown,
       running,
       offered,
       error,
@@ -83,6 +85,6 @@ export function useSimulation(id: string, work: Worked | undefined): Simulating 
         setError(null);
       },
     }),
-    [state, running, offered, error],
+    [shown, running, offered, error],
   );
 }

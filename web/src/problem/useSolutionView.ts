@@ -4,26 +4,36 @@ import { askOf, powerQuery } from "../api/queries";
 import type { Problem, Table, Worked } from "../api/types";
 import { useToast } from "../app/toasts";
 import { dataSetQuery, keepDerived } from "../data/context";
+import { inNumerals } from "../lib/numerals";
+import { useNumerals } from "../solution/numerals";
 import { quantitiesOf, type SolutionView } from "../solution/solution";
 
 /** useSolutionView returns what belongs to a solution; the same object until the solution is another. */
 export function useSolutionView(problem: Problem, work: Worked | undefined): SolutionView | undefined {
   const client = useQueryClient();
   const toast = useToast();
+  const numerals = useNumerals();
   const { id, data_set: dataSet } = problem;
   const ofData = problem.draft?.entry === "data";
   const pictures = ofData ? picturesOf(problem) : undefined;
   return useMemo(() => {
     if (!work) return undefined;
-    const { version, data_version, solution } = work;
+    const { version, data_version } = work;
+    const solution = inNumerals(work.solution, numerals);
     const of = { id, version, data_version };
     const steps = solution.held_back ? solution.steps.length : 0;
     return {
       solution,
       quantities: quantitiesOf(solution),
       pictures,
-      rows: (table, from, asked) => askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }),
-      power: { ask: (question) => powerQuery(of, question), name: `power.${id}` },
+      rows: (table, from, asked) =>
+        askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }).then((page) =>
+          inNumerals(page, numerals),
+        ),
+      power: {
+        ask: (question) => ({ ...powerQuery(of, question), select: (power) => inNumerals(power, numerals) }),
+        name: `power.${id}`,
+      },
       derive: ofData
         ? async (columns) => {
             const kept = await keepDerived(await client.fetchQuery(dataSetQuery(dataSet)), columns);
@@ -40,7 +50,7 @@ export function useSolutionView(problem: Problem, work: Worked | undefined): Sol
           }
         : undefined,
     };
-  }, [work, id, dataSet, ofData, pictures, client, toast]);
+  }, [work, id, dataSet, ofData, pictures, client, toast, numerals]);
 }
 
 /** picturesOf returns the address where the problem's data can be looked at, beginning with the variables that have a role. */
