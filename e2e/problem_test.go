@@ -347,7 +347,11 @@ func TestNumeralsAndDecimalsByKind(t *testing.T) {
 
 	p.click("Use for all my new problems")
 	p.shows("body", "New problems begin with these decimals")
-	p.shows("header", "kept")
+	p.eventually("the decimals to be kept", func() bool {
+		again := a.open("/problems/" + a.demoID())
+		again.find(`[data-testid="key-statistic"]`)
+		return strings.Contains(again.margin("p-value"), "06") && strings.HasSuffix(again.margin("statistic"), "1")
+	})
 	require.NoError(t, p.Reload())
 	p.keyIs("p-value", "p = ,06")
 	p.choose("Decimal mark", "point: 0.5")
