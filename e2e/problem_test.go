@@ -117,7 +117,18 @@ func TestRevealByKeyboard(t *testing.T) {
 	p.shows("main", "Step 1 of 12")
 	assert.Empty(t, p.margin("statistic"), "a covered step shows nothing")
 	assert.Empty(t, p.text(`[data-testid="decision"]`), "nor does the panel")
-	for range 5 {
+	left, right := p.text(`aside[aria-label="The problem"]`), p.text(`aside[aria-label="The curve and the decision"]`)
+	assert.NotContains(t, left, "12.383", "the groups belong to the data")
+	assert.Contains(t, right, "Alpha", "which is chosen with the question")
+	assert.NotContains(t, right, "H₁ says")
+	p.key(input.ArrowRight)
+	p.shows(`aside[aria-label="The problem"]`, "12.383")
+	p.key('t') // nothing yet: H₁ has not been put
+	for range 2 {
+		p.key(input.ArrowRight)
+	}
+	p.shows(`aside[aria-label="The curve and the decision"]`, "H₁ says")
+	for range 2 {
 		p.key(input.ArrowRight)
 	}
 	p.keyIs("statistic", "t = −2.064")

@@ -9,12 +9,13 @@ import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
 
-/** Brief is the left column: the question, what is compared, and the data in short. */
-export function Brief({ problem }: { problem: Problem }) {
+/** Brief is the left column: the question, what is compared, and the data in short, once the step on them is shown. */
+export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
   const { solution } = useSolution();
   const current = useCurrent();
   const { change } = useActions();
-  const groups = findTable(solution, "groups");
+  const toData = solution.steps.slice(0, shown).some((step) => step.id === "data");
+  const groups = toData ? findTable(solution, "groups") : undefined;
   // The column has room for a few numbers; the step on the data has all.
   const columns = (groups?.columns ?? []).map((column, j) => ({ column, j })).filter(({ column }) => !column.hidden);
   const few = columns.slice(0, 4);
@@ -92,7 +93,7 @@ export function Brief({ problem }: { problem: Problem }) {
               </tbody>
             </table>
           )}
-          <p className="mt-3 text-muted">
+          <p className={`mt-3 text-muted ${toData ? "" : "hidden"}`}>
             {given} {given === 1 ? "case" : "cases"}, {leftOut === 0 ? "none left out" : `${leftOut} left out`}.{" "}
             <Link to={`/problems/${problem.id}/edit`} className="act">
               See the data

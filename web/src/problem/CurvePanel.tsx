@@ -1,7 +1,7 @@
 import { ControlView } from "../blocks/ControlView";
 import { VerdictView } from "../blocks/Verdict";
 import { FigureView } from "../figures/FigureView";
-import { findFigure, useSolution } from "../solution/solution";
+import { controlsAt, findFigure, useSolution } from "../solution/solution";
 import { Decimals } from "./Decimals";
 import type { Mode } from "./mode";
 
@@ -36,7 +36,7 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
         </>
       )}
       <div className={`grid gap-2 ${curve ? "mt-1 border-base-300 border-t pt-3" : ""}`}>
-        {solution.controls
+        {controlsAt(solution, shown)
           .filter((control) => control.beside === "curve")
           .map((control) => (
             <ControlView key={control.id} control={control} />

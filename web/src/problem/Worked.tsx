@@ -9,7 +9,7 @@ import { type Actions, ActionsProvider } from "../solution/actions";
 import { type Chosen, ChosenProvider } from "../solution/chosen";
 import { type Current, CurrentProvider } from "../solution/current";
 import { type Simulating, SimulatingProvider } from "../solution/simulating";
-import { SolutionProvider, type SolutionView, setsOf } from "../solution/solution";
+import { controlsAt, SolutionProvider, type SolutionView, setsOf } from "../solution/solution";
 import { Brief } from "./Brief";
 import { ChosenCases } from "./ChosenCases";
 import { Comparison } from "./Comparison";
@@ -69,7 +69,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           { key: "p", says: "Projector size", act: otherSize },
         ]
       : []),
-    ...(solution?.controls ?? [])
+    ...(solution ? controlsAt(solution, shown) : [])
       .filter(({ key }) => key !== "")
       .map((control) => ({
         key: control.key,
@@ -126,7 +126,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
         }`}
         aria-busy={busy}
       >
-        {!projector && <BriefPart problem={problem} />}
+        {!projector && <BriefPart problem={problem} shown={shown} />}
         <ThreadPart shown={shown} mode={mode} projector={projector} />
         <CurvePart shown={shown} mode={mode} />
       </div>

@@ -3,6 +3,7 @@ import type { powerQuery } from "../api/queries";
 import type {
   Action,
   Condition,
+  Control,
   Derived,
   Figure,
   PowerQuestion,
@@ -47,6 +48,15 @@ export const findFigure = (solution: Solution, id: string): Figure | undefined =
   solution.figures.find((f) => f.id === id);
 export const findCondition = (solution: Solution, id: string): Condition | undefined =>
   solution.conditions.find((c) => c.id === id);
+
+/**
+ * controlsAt returns the controls that are offered when so many steps are shown: alpha is chosen with the question, what
+ * else stands under the curve belongs to what H₁ says and to how it is tested.
+ */
+export const controlsAt = (solution: Solution, shown: number): Control[] => {
+  const reached = solution.steps.slice(0, shown).some((step) => step.id === "hypotheses");
+  return solution.controls.filter((each) => each.beside !== "curve" || each.id === "alpha" || reached);
+};
 
 /** quantitiesOf returns a solution's quantities by id. */
 export const quantitiesOf = (solution: Solution): ReadonlyMap<string, Quantity> =>
