@@ -271,6 +271,20 @@ func TestTheGrid(t *testing.T) {
 	p.click("End the search")
 }
 
+// A row is typed with Tabs, and Enter begins the next one below its first cell.
+func TestTypingRows(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/data/" + a.dataID("out-and-back"))
+	p.goTo("1/1")
+	p.key(input.ArrowDown, '1', input.Tab, '9', '8', input.Enter, '3', input.Tab, '5', input.Enter, '7')
+	for cell, want := range map[string]string{"2/1": "1", "2/2": "98", "3/1": "3", "3/2": "5", "4/1": "7"} {
+		p.cellIs(cell, want)
+	}
+	p.goTo("5/2")
+	p.key(input.ArrowDown, '4', input.Enter, '6')
+	p.cellIs("7/2", "6")
+}
+
 // A table of counts is recognised, kept, and opened out; cases are counted.
 func TestTablesOfCounts(t *testing.T) {
 	a := newApp(t)

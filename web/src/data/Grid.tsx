@@ -47,6 +47,7 @@ export function Grid(props: Props) {
   const { sheet, change, undo, redo, derived } = useSheet();
   const box = useRef<HTMLDivElement>(null);
   const before = useRef("");
+  const begun = useRef<Place | undefined>(undefined); // where the row in hand was begun, once Tab leads on from there
   const dragging = useRef(false);
   const filled = rowsOf(sheet);
   const rows = filled + spare;
@@ -166,8 +167,12 @@ export function Grid(props: Props) {
         break;
     }
     const page = Math.max(1, Math.floor((box.current?.clientHeight ?? 400) / rowHeight) - 3);
-    const move = moveOf(event, input, editing, page, sheet.columns.length, active);
+    const move = moveOf(event, input, editing, page, sheet.columns.length, active, begun.current);
     if (!move) return undefined;
+    if (event.key === "Enter" && !event.shiftKey && begun.current?.row === active.row)
+      begun.current = { row: active.row + 1, column: begun.current.column };
+    else if (event.key !== "Tab") begun.current = undefined;
+    else if (begun.current?.row !== active.row) begun.current = active;
     const extends_ = event.shiftKey && /^(Arrow|Home|End|Page)/.test(event.key);
     return () => goTo({ row: active.row + move.row, column: active.column + move.column }, extends_);
   };
@@ -240,6 +245,7 @@ export function Grid(props: Props) {
                 })
               }
               onPress={(column, extend) => {
+                begun.current = undefined;
                 dragging.current = true;
                 const to = { row: item.index, column };
                 select({ anchor: extend ? selection.anchor : to, head: to });

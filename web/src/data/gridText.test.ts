@@ -1,7 +1,7 @@
 import { describe, expect, test } from "vitest";
 import { column, setOf } from "./fixture";
-import { edgeOf, shownText } from "./gridText";
-import { rangeOf } from "./selection";
+import { edgeOf, moveOf, shownText } from "./gridText";
+import { type Place, rangeOf } from "./selection";
 import { type SheetColumn, sheetOf } from "./sheet";
 import { sortedRows } from "./sort";
 
@@ -71,4 +71,18 @@ test("a selection may begin at any corner", () => {
     left: 0,
     right: 3,
   });
+});
+
+test.each<[string, Place, Place | undefined, Place]>([
+  ["Enter without a Tab before it goes down", { row: 2, column: 1 }, undefined, { row: 1, column: 0 }],
+  [
+    "Enter after Tabs goes on below where the row was begun",
+    { row: 2, column: 3 },
+    { row: 2, column: 1 },
+    { row: 1, column: -2 },
+  ],
+  ["but not where the Tabs were in another row", { row: 2, column: 3 }, { row: 1, column: 0 }, { row: 1, column: 0 }],
+])("%s", (_, active, begun, want) => {
+  const event = { key: "Enter", shiftKey: false } as React.KeyboardEvent;
+  expect(moveOf(event, { value: "" } as HTMLInputElement, false, 10, 5, active, begun)).toEqual(want);
 });

@@ -45,7 +45,10 @@ export function edgeOf(
   return place;
 }
 
-/** moveOf returns how far a key moves the cell in hand, undefined where it stays the input's own. */
+/**
+ * moveOf returns how far a key moves the cell in hand, undefined where it stays the input's own. begun is where the row
+ * in hand was begun, if Tab led on from there: Enter goes on below it.
+ */
 export function moveOf(
   event: React.KeyboardEvent,
   input: HTMLInputElement,
@@ -53,12 +56,14 @@ export function moveOf(
   page: number,
   columns: number,
   active: Place,
+  begun?: Place,
 ): Place | undefined {
   const start = !editing || (input.selectionStart === 0 && input.selectionEnd === 0);
   const end = !editing || input.selectionStart === input.value.length;
   switch (event.key) {
     case "Enter":
-      return { row: event.shiftKey ? -1 : 1, column: 0 };
+      if (event.shiftKey) return { row: -1, column: 0 };
+      return { row: 1, column: begun?.row === active.row ? begun.column - active.column : 0 };
     case "Tab":
       if (event.shiftKey ? active.column === 0 && active.row === 0 : false) return undefined;
       if (event.shiftKey) return active.column > 0 ? { row: 0, column: -1 } : { row: -1, column: columns - 1 };
