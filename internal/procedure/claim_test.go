@@ -197,7 +197,7 @@ func TestClaimsWithoutADirection(t *testing.T) {
 		"all predictors together": {proctest.Problem("regression-multiple", `{"response":"a","predictors":["b"]}`,
 			`,"claim":{"text":"More.","says":"larger"}`, proctest.Column("a", "number", moved(2, 0, 1)),
 			proctest.Column("b", "number", moved(1, 0, 2))),
-			"/claim/says", "without the option “slope”"},
+			"/claim/says", "without “slope to test”"},
 		"three variables": {proctest.Problem("correlation", `{"variables":["a","b","c"]}`, `,"claim":{"text":"More.","says":"at_most"}`,
 			proctest.Column("a", "number", noise), proctest.Column("b", "number", moved(2, 0, 1)), proctest.Column("c", "number", moved(1, 0, 2))),
 			"/claim/says",

@@ -329,8 +329,7 @@ func (g *Groups) Two() error {
 	case n > 2:
 		return problem.Errors{{
 			Pointer: at, Says: fmt.Sprintf("“%s” has %d levels and two groups are compared", factor, n),
-			Instead: `pick two with the option “groups”, for example ["` + words.Shorten(g.Each[0].Code) + `", "` +
-				words.Shorten(g.Each[1].Code) + `"]`,
+			Instead: "pick two, “" + words.Shorten(g.Each[0].Name) + "” and “" + words.Shorten(g.Each[1].Name) + "” say",
 		}}
 	}
 	return nil

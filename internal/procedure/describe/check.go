@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"grund/internal/problem"
 	"grund/internal/words"
@@ -15,7 +16,7 @@ func (d *Description) check(p *problem.Problem) (errs problem.Errors) {
 	if !d.HasDirection(p.Options) {
 		says := d.Title + " has no direction"
 		if d.DirectedBy != "" {
-			says += " without the option “" + d.DirectedBy + "”"
+			says += " without “" + words.InSentence(d.Option(d.DirectedBy).Label) + "”"
 		}
 		errs = append(errs, Directed(p, says)...)
 	}
@@ -50,11 +51,15 @@ func (d *Description) checkTakes(p *problem.Problem, errs *problem.Errors) {
 	if !slices.Contains(d.Takes, given) {
 		var takes []string
 		for _, t := range d.Takes {
-			takes = append(takes, string(t))
+			takes = append(takes, sorts[t])
 		}
-		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.ID, given), "give "+words.Quoted(takes, "or"))
+		errs.Add("/data/"+string(given), fmt.Sprintf("“%s” cannot be worked from %s", d.Title, sorts[given]),
+			"give "+strings.Join(takes, " or ")+", or ask another question")
 	}
 }
+
+// sorts are what sorts of data are called.
+var sorts = map[Takes]string{TakesVariables: "the cases themselves", TakesSummary: "a summary", TakesCounts: "counts"}
 
 func (d *Description) checkRoles(p *problem.Problem, errs *problem.Errors) {
 	var known []string
@@ -78,9 +83,9 @@ func (r *Role) check(p *problem.Problem, playedBy map[string]string, errs *probl
 	names := p.Roles[r.ID]
 	switch {
 	case len(names) < r.Min:
-		errs.Add(at, fmt.Sprintf("no variable is given for the role “%s”", r.ID), "name "+r.Says)
+		errs.Add(at, fmt.Sprintf("no variable is given for “%s”", r.Label), "name "+r.Says)
 	case r.Max > 0 && len(names) > r.Max:
-		errs.Add(at, fmt.Sprintf("%d variables are given for the role “%s”", len(names), r.ID), fmt.Sprintf("give %d", r.Max))
+		errs.Add(at, fmt.Sprintf("%d variables are given for “%s”", len(names), r.Label), fmt.Sprintf("give %d", r.Max))
 	}
 	for _, name := range names {
 		v := p.Data.Variables.Find(name)
@@ -89,11 +94,11 @@ func (r *Role) check(p *problem.Problem, playedBy map[string]string, errs *probl
 			continue
 		}
 		if other, taken := playedBy[name]; taken {
-			errs.Add(at, fmt.Sprintf("“%s” has the role “%s” already", words.Shorten(name), other), "give each role a variable of its own")
+			errs.Add(at, fmt.Sprintf("“%s” is given for “%s” already", words.Shorten(name), other), "take a variable of its own for each")
 		}
-		playedBy[name] = r.ID
+		playedBy[name] = r.Label
 		if !slices.Contains(r.Kinds, v.Kind) {
-			errs.Add(at, fmt.Sprintf("“%s” is %s and the role “%s” needs %s", words.Shorten(name), words.A(string(v.Kind)), r.ID,
+			errs.Add(at, fmt.Sprintf("“%s” is %s and “%s” needs %s", words.Shorten(name), words.A(string(v.Kind)), r.Label,
 				words.A(string(r.Kinds[0]))),
 				"choose another variable, or change its kind")
 		}
@@ -106,7 +111,7 @@ func readOptions(p *problem.Problem, options []Option, errs *problem.Errors) {
 	for _, option := range options {
 		known = append(known, option.ID)
 		if _, given := p.Options[option.ID]; option.Required && !given {
-			errs.Add(problem.Pointer("options", option.ID), option.ID+" is missing", "give it: "+words.InSentence(option.Label))
+			errs.Add(problem.Pointer("options", option.ID), "“"+option.Label+"” is missing", "give it")
 		}
 	}
 	for _, id := range slices.Sorted(maps.Keys(p.Options)) {

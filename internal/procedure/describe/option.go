@@ -67,7 +67,7 @@ type mistake struct{ says, instead string }
 
 // isNot is the mistake of a value that is not what the option takes.
 func (o *Option) isNot(raw jsontext.Value, instead string) *mistake {
-	return &mistake{fmt.Sprintf("%s is %s", o.ID, words.Shorten(string(raw))), instead}
+	return &mistake{fmt.Sprintf("“%s” is %s", o.Label, words.Shorten(string(raw))), instead}
 }
 
 // Number binds a number.
@@ -86,7 +86,7 @@ func RequiredNumber(to *float64, o Option) Option {
 
 func (o *Option) number(raw jsontext.Value, to *float64) *mistake {
 	if raw.Kind() != '0' {
-		return &mistake{fmt.Sprintf("%s must be a number, not %s", o.ID, words.Shorten(string(raw))), ""}
+		return &mistake{fmt.Sprintf("“%s” must be a number, not %s", o.Label, words.Shorten(string(raw))), ""}
 	}
 	if json.Unmarshal(raw, to) != nil {
 		return &mistake{"the number " + words.Shorten(string(raw)) + " is too large to calculate with", ""}
@@ -262,7 +262,7 @@ func (o *Option) lists(raw jsontext.Value, to *[][]string, example string) *mist
 	for _, item := range items {
 		codes, ok := readCodes(item)
 		if !ok {
-			return &mistake{fmt.Sprintf("%s holds %s", o.ID, words.Shorten(string(item))), example}
+			return &mistake{fmt.Sprintf("“%s” holds %s", o.Label, words.Shorten(string(item))), example}
 		}
 		lists = append(lists, codes)
 	}

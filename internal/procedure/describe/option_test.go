@@ -66,8 +66,8 @@ func (task) Work(context.Context) (*working.Working, error) {
 var described = describe.New(describe.Description{
 	ID: "every", Title: "Every option", Takes: []describe.Takes{describe.TakesVariables, describe.TakesCounts},
 	Roles: []describe.Role{
-		{ID: "response", Says: "the number", Kinds: []data.Kind{data.Number}, Min: 1, Max: 1},
-		{ID: "predictors", Says: "the predictors", Kinds: []data.Kind{data.Number, data.Category}, Max: 2},
+		{ID: "response", Label: "Response", Says: "the number", Kinds: []data.Kind{data.Number}, Min: 1, Max: 1},
+		{ID: "predictors", Label: "Predictors", Says: "the predictors", Kinds: []data.Kind{data.Number, data.Category}, Max: 2},
 	},
 }, (*every).fields, func(_ *problem.Problem, _ *describe.Description, o *every) (describe.Task, error) {
 	return task{o}, nil
@@ -162,8 +162,8 @@ func TestOptionsThatAreNotGivenHaveTheirDefaults(t *testing.T) {
 // nothing that could be taken for 0.
 func TestOptionsThatAreRefused(t *testing.T) {
 	for option, c := range map[string]struct{ raw, says string }{
-		"mean, a text":               {`"3"`, "mean must be a number"},
-		"mean, null":                 {"null", "mean must be a number"},
+		"mean, a text":               {`"3"`, "must be a number"},
+		"mean, null":                 {"null", "must be a number"},
 		"mean, too large":            {"1e999", "too large to calculate with"},
 		"method":                     {`"both"`, "“values” or “ranks”"},
 		"method, a number":           {"1", "“values” or “ranks”"},
@@ -215,25 +215,25 @@ func TestAProblemIsCheckedAgainstTheDescription(t *testing.T) {
 		want   map[string]string // what is said, by its place
 	}{
 		"an option that is required": {func(p *problem.Problem) { delete(p.Options, "sigma") },
-			map[string]string{"/options/sigma": "sigma is missing"}},
+			map[string]string{"/options/sigma": "“Standard deviation of the population” is missing"}},
 		"a role that nobody plays": {func(p *problem.Problem) { delete(p.Roles, "response") },
 			map[string]string{"/roles/response": "no variable is given"}},
 		"too many of a role": {func(p *problem.Problem) { p.Roles["response"] = problem.Names{"minutes", "wind"} },
 			map[string]string{"/roles/response": "2 variables are given"}},
 		"one variable in two roles": {func(p *problem.Problem) { p.Roles["predictors"] = problem.Names{"minutes"} },
-			map[string]string{"/roles/predictors": "“minutes” has the role “response” already"}},
+			map[string]string{"/roles/predictors": "“minutes” is given for “Response” already"}},
 		"a variable that is not there": {func(p *problem.Problem) { p.Roles["response"] = problem.Names{"minute"} },
 			map[string]string{"/roles/response": "there is no variable “minute”"}},
 		"another kind": {func(p *problem.Problem) { p.Roles["response"] = problem.Names{"ferry"} },
 			map[string]string{"/roles/response": "“ferry” is a category"}},
 		"an identifier among predictors": {func(p *problem.Problem) { p.Roles["predictors"] = problem.Names{"crossing"} },
-			map[string]string{"/roles/predictors": "“crossing” is an identifier and the role “predictors” needs a number"}},
+			map[string]string{"/roles/predictors": "“crossing” is an identifier and “Predictors” needs a number"}},
 		"a role that is not known": {func(p *problem.Problem) { p.Roles["group"] = problem.Names{"ferry"} },
 			map[string]string{"/roles/group": "there is no role “group”"}},
 		"a tail of a test without direction": {func(p *problem.Problem) { p.Tail = problem.Left },
 			map[string]string{"/tail": "Every option has no direction"}},
 		"two mistakes": {func(p *problem.Problem) { delete(p.Options, "sigma"); p.Tail = problem.Right },
-			map[string]string{"/options/sigma": "sigma is missing", "/tail": "no direction"}},
+			map[string]string{"/options/sigma": "“Standard deviation of the population” is missing", "/tail": "no direction"}},
 	} {
 		p := given(nil)
 		c.change(p)

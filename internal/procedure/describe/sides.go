@@ -66,7 +66,7 @@ func (o Option) sides(to *Sides, least int, example string) Option {
 			case "columns":
 				to.Columns = groups
 			default:
-				return &mistake{fmt.Sprintf("%s has the field “%s”", o.ID, words.Shorten(side)), "its fields are “rows” and “columns”"}
+				return &mistake{fmt.Sprintf("“%s” has the field “%s”", o.Label, words.Shorten(side)), "its fields are “rows” and “columns”"}
 			}
 		}
 		return nil
@@ -114,7 +114,7 @@ func (o *Option) contrast(raw jsontext.Value) (*Contrast, *mistake) {
 	if given, ok := fields["tail"]; ok && given.Kind() == '"' {
 		err := json.Unmarshal(given, &c.Tail)
 		if err != nil || !slices.Contains([]problem.Tail{problem.Both, problem.Left, problem.Right}, c.Tail) {
-			return nil, &mistake{fmt.Sprintf("the tail of %s is %s", o.ID, words.Shorten(string(given))), "it must be “both”, “left” or “right”"}
+			return nil, &mistake{fmt.Sprintf("the tail of “%s” is %s", o.Label, words.Shorten(string(given))), "it must be “both”, “left” or “right”"}
 		}
 		delete(fields, "tail")
 	}

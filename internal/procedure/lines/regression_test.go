@@ -262,7 +262,7 @@ func TestOneSlopeOfALevel(t *testing.T) {
 		"the reference": {strings.Replace(file, "pier: Quarry", "pier: Mole", 1), "/options/slope", "“pier: Quarry”"},
 		"the variable":  {strings.Replace(file, `"pier: Quarry"`, `"pier"`, 1), "/options/slope", "“pier: Quarry”"},
 		"a number":      {strings.Replace(file, `"pier: Quarry"`, `3`, 1), "/options/slope", "name of a predictor"},
-		"no slope":      {strings.Replace(file, `"slope":"pier: Quarry"`, ``, 1), "/tail", "without the option “slope”"},
+		"no slope":      {strings.Replace(file, `"slope":"pier: Quarry"`, ``, 1), "/tail", "without “slope to test”"},
 	})
 }
 

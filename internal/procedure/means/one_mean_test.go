@@ -31,7 +31,7 @@ func TestOneMeanRefuses(t *testing.T) {
 	}
 	summary := `{"grund":1,"procedure":"t-one-sample","data":{"summary":{"groups":%s}}}`
 	proctest.CheckRefusals(t, proctest.Refusals{
-		"sigma missing":     {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "sigma is missing"},
+		"sigma missing":     {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "“Standard deviation of the population, σ” is missing"},
 		"sigma of 0":        {one("z-one-sample", `{"sigma":0}`, "[1,2]"), "/options/sigma", "sigma is 0"},
 		"sigma below 0":     {one("z-one-sample", `{"sigma":-1}`, "[1,2]"), "/options/sigma", "sigma is -1"},
 		"sigma no number":   {one("z-one-sample", `{"sigma":"2"}`, "[1,2]"), "/options/sigma", "must be a number"},
@@ -48,9 +48,9 @@ func TestOneMeanRefuses(t *testing.T) {
 		"different units":   {fmt.Sprintf(twoMeasured, "[5.3,2.3]", "kg", "[5.1,2.2]"), "/roles/second", "in L and “Fuel homebound” in kg"},
 		"no complete pair":  {fmt.Sprintf(twoMeasured, "[1,null]", "L", "[null,2]"), "/roles/first", "no case has a value"},
 		"one variable twice": {`{"grund":1,"procedure":"t-paired","roles":{"first":"a","second":"a"},"data":{"variables":[{"name":"a",` +
-			`"kind":"number","values":[1,2]}]}}`, "/roles/second", "has the role “first” already"},
+			`"kind":"number","values":[1,2]}]}}`, "/roles/second", "is given for “First measurement” already"},
 		"a summary for pairs": {`{"grund":1,"procedure":"t-paired","data":{"summary":{"groups":[{"n":3,"mean":1,"sd":1}]}}}`, "/data/summary",
-			"cannot be worked from summary"},
+			"cannot be worked from a summary"},
 		"the second not given": {`{"grund":1,"procedure":"t-paired","roles":{"first":"a"},"data":{"variables":[{"name":"a","kind":"number",` +
 			`"values":[1,2]}]}}`, "/roles/second", "no variable is given"},
 	})

@@ -27,7 +27,7 @@ func TestProportionsRefuse(t *testing.T) {
 		"a proportion of 1": {`{"grund":1,"procedure":"proportion-one","roles":{"response":"r"},"options":{"success":"yes",` +
 			`"proportion":1},` + variables, "/options/proportion", "between 0 and 1"},
 		"continuity a text": {`{"grund":1,"procedure":"proportion-one","roles":{"response":"r"},"options":{"success":"yes",` +
-			`"continuity":"true"},` + variables, "/options/continuity", "continuity is"},
+			`"continuity":"true"},` + variables, "/options/continuity", "“Continuity correction” is"},
 		"a number": {`{"grund":1,"procedure":"proportion-one","roles":{"response":"x"},"options":{"success":"1"},` + variables,
 			"/roles/response", "needs a category"},
 		"three categories": {`{"grund":1,"procedure":"proportion-one","data":{"counts":{"categories":["a","b","c"],"observed":[1,2,3]}}}`,

@@ -55,7 +55,7 @@ func readExact(p *problem.Problem, d *describe.Description, o *levelOptions) (de
 	}
 	if table.used > exact.MostCases {
 		return nil, problem.Errors{{
-			Pointer: table.pointer(), Instead: "take chi-square-independence: with so many cases its curve is as good",
+			Pointer: table.pointer(), Instead: "take the chi-square test: with so many cases its curve is as good",
 			Says: "the exact test goes through all tables with the same totals, and " + words.Count(table.used, "case") + " are too many for that",
 		}}
 	}

@@ -4,7 +4,7 @@ import type { Action, Problem, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Symbols } from "../blocks/Symbols";
 import { CurveFigure } from "../figures/CurveFigure";
-import { useInNumerals } from "../solution/numerals";
+import { useInNumerals } from "../lib/useNumerals";
 import { findFigure, setsOf, useSolution } from "../solution/solution";
 
 interface Props {

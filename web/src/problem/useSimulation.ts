@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { RequestError, requestLines } from "../api/client";
 import type { Simulation, Worked } from "../api/types";
-import { useInNumerals } from "../solution/numerals";
+import { useInNumerals } from "../lib/useNumerals";
 import type { Simulating } from "../solution/simulating";
 
 /** How long each report of a simulation stands before the next, so that it is seen to fill in. */

@@ -5,7 +5,7 @@ import type { Problem, Table, Worked } from "../api/types";
 import { useToast } from "../app/toasts";
 import { dataSetQuery, keepDerived } from "../data/context";
 import { inNumerals } from "../lib/numerals";
-import { useNumerals } from "../solution/numerals";
+import { useNumerals } from "../lib/useNumerals";
 import { quantitiesOf, type SolutionView } from "../solution/solution";
 
 /** useSolutionView returns what belongs to a solution; the same object until the solution is another. */

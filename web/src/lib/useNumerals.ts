@@ -1,6 +1,6 @@
 import { useMemo } from "react";
-import { inNumerals, type Numerals } from "../lib/numerals";
-import { usePreference } from "../lib/preferences";
+import { inNumerals, type Numerals } from "./numerals";
+import { usePreference } from "./preferences";
 
 /** useNumerals returns how numbers are written. */
 export function useNumerals(): Numerals {
