@@ -337,7 +337,7 @@ func TestReshape(t *testing.T) {
 	p.click("Make the data set")
 	p.eventually("the data set that was made", func() bool {
 		name, err := p.Eval(`() => document.querySelector("[aria-label='Name of the data set']")?.value`)
-		return err == nil && name.Value.Str() == "crossings: 20 at random, seed 7"
+		return err == nil && name.Value.Str() == "Crossings: 20 at random, seed 7"
 	})
 	p.shows("main", "20 rows")
 }

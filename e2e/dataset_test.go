@@ -22,7 +22,7 @@ func TestPasteOnTheListMakesADataSet(t *testing.T) {
 	p.shows("main", "From the Kelpwick harbour office")
 	for _, name := range []string{"boarding", "crossings", "gaps", "lost-property", "out-and-back", "overhaul", "riders", "two-berths",
 		"whales"} {
-		p.button(name)
+		p.button(dataTitle(t, name))
 	}
 	p.paste("h1", "pier;minutes\nMole;12,5\nQuarry;9\n")
 	p.shows("dialog", "2 rows of 2 columns")
@@ -54,9 +54,9 @@ func TestSetADemoDataSetBack(t *testing.T) {
 	p.shows("body", "This is the copy")
 	p.click("Delete the data set")
 	p.shows("body", "Problems that use it keep it")
-	p.shows("main", "crossings") // the list, whose page has no other Undo
+	p.shows("main", "Crossings") // the list, whose page has no other Undo
 	p.click("Undo")
-	p.shows("main", "overhaul (copy)")
+	p.shows("main", "After the overhaul (copy)")
 }
 
 func TestTwoTabsOfOneDataSet(t *testing.T) {

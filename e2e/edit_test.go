@@ -177,7 +177,7 @@ func TestDuplicateAndDelete(t *testing.T) {
 	p.click("Duplicate “" + title + "”")
 	p.shows("main", title+" (copy)")
 	p.click("Delete “" + title + " (copy)”")
-	p.shows("main", "Nothing here yet")
+	p.shows("main", "None is your own yet")
 	p.click("Undo")
 	p.shows("main", title+" (copy)")
 	p.click(title + " (copy)")

@@ -22,6 +22,7 @@ import (
 	"github.com/go-rod/rod/lib/launcher"
 	"github.com/stretchr/testify/require"
 
+	"grund/demo"
 	"grund/internal/localpg/pgtest"
 )
 
@@ -189,10 +190,19 @@ func (a *app) stop() {
 	a.command = nil
 }
 
-// dataID returns the id of the demo data set of that name.
-func (a *app) dataID(name string) string {
+// dataTitle returns what the demo data set of that file is called.
+func dataTitle(t *testing.T, file string) string {
+	t.Helper()
+	set, err := demo.DataSet(file)
+	require.NoError(t, err)
+	require.NotNil(t, set, file)
+	return set.Name
+}
+
+// dataID returns the id of the demo data set of that file.
+func (a *app) dataID(file string) string {
 	a.t.Helper()
-	return a.idOf("/api/data-sets", name)
+	return a.idOf("/api/data-sets", dataTitle(a.t, file))
 }
 
 // demoID returns the id of the demo problem about the two berths.

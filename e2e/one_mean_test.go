@@ -13,7 +13,7 @@ func TestFromZToTAndBack(t *testing.T) {
 	p.choose("What is asked", "Is a mean what it is said to be, with σ known? (One mean, standard deviation known)")
 	p.choose("Response: the variable that was measured", "fuel (number)")
 	p.fill(p.label("Mean under H₀"), "41")
-	p.shows(`[aria-label="State of the problem"]`, "sigma is missing")
+	p.shows(`[aria-label="State of the problem"]`, "“Standard deviation of the population, σ” is missing")
 	p.fill(p.label("Standard deviation of the population, σ"), "2")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")

@@ -369,3 +369,27 @@ func TestNumeralsAndDecimalsByKind(t *testing.T) {
 	p.choose("Zero before p, r and shares", "kept")
 	p.keyIs("p-value", "p = 0.06")
 }
+
+// With many problems they are looked through, put by what is asked, and those used last come first.
+func TestManyProblems(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.shows("main", "To look around")
+	first := func() string {
+		result, err := p.Eval(`() => document.querySelector("main section li a")?.textContent ?? ""`)
+		require.NoError(t, err)
+		return result.Value.Str()
+	}
+	p.fill(p.label("Look through the problems"), "whales bread")
+	p.shows("main", "No problem has “whales bread”")
+	p.fill(p.label("Look through the problems"), "WHALE random")
+	p.eventually("the whales alone", func() bool { return first() == "Do whale sightings come at random?" })
+	p.fill(p.label("Look through the problems"), "")
+	p.choose("Order", "by what is asked")
+	p.shows("main", "Two means, independent groups")
+	p.choose("Order", "used last first")
+	p.click("What does a longer crossing cost in fuel?")
+	p.keyIs("statistic", "t = 13.363")
+	p.click("Problems")
+	p.eventually("it to come first", func() bool { return first() == "What does a longer crossing cost in fuel?" })
+}

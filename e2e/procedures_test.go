@@ -35,7 +35,7 @@ func TestProceduresFromANewProblem(t *testing.T) {
 			here.t = t
 			p := here.open("/")
 			p.click("New problem")
-			p.choose("Data set", c.set)
+			p.choose("Data set", dataTitle(t, c.set))
 			p.choose("What is asked", c.asks)
 			for _, role := range c.roles {
 				p.choose(role[0], role[1])

@@ -12,7 +12,7 @@ func TestFromRanksToMeans(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/")
 	p.click("New problem")
-	p.choose("Data set", "two-berths")
+	p.choose("Data set", "Two berths")
 	p.choose("What is asked", "Does one group tend to larger values than another? (Two groups by ranks)")
 	p.choose("Response: the variable that was measured", "minutes (number)")
 	p.choose("Group: the category that tells the two groups apart", "berth (category)")

@@ -12,7 +12,7 @@ import (
 // screens are all the screens there are, each brought to its most telling state.
 func screens(a *app) map[string]func(p *tab) {
 	return map[string]func(*tab){
-		"/":        func(p *tab) { p.shows("main", "Nothing here yet") },
+		"/":        func(p *tab) { p.shows("main", "None is your own yet") },
 		"/nowhere": func(p *tab) { p.shows("main", "There is no such page") },
 		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/problems/" + a.demoID(): func(p *tab) {
@@ -45,7 +45,7 @@ func screens(a *app) map[string]func(p *tab) {
 			p.keyIs("statistic", "F = 21.590")
 			p.shows(`[data-step="follow-up"]`, "Lantern against the mean of")
 		},
-		"/data": func(p *tab) { p.shows("main", "crossings") },
+		"/data": func(p *tab) { p.shows("main", "Crossings") },
 		"/data/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/data/" + a.dataID("crossings"): func(p *tab) {
 			p.click("ferry")
@@ -132,7 +132,7 @@ func TestTheFirstView(t *testing.T) {
 func TestThemeIsRemembered(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/")
-	p.shows("main", "Nothing here yet")
+	p.shows("main", "None is your own yet")
 	theme := func() string {
 		result, err := p.Eval(`() => document.documentElement.dataset.theme`)
 		require.NoError(t, err)

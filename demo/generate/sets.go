@@ -206,9 +206,16 @@ func poisson(rng *rand.Rand, mean float64) int {
 	return n
 }
 
+// titles are what the data sets are called, by their files.
+var titles = map[string]string{
+	"boarding": "Boarding times", "boarding-by-pier": "Boarding times, a column a pier", "crossings": "Crossings",
+	"gaps": "Gaps between passengers", "lost-property": "Lost property", "out-and-back": "Out and back", "overhaul": "After the overhaul",
+	"riders": "Riders", "two-berths": "Two berths", "whales": "Whale sightings",
+}
+
 // writeSet writes the cells as CSV and what is said of the columns as JSON.
 func writeSet(name string, s *data.Set) error {
-	s.Name = name
+	s.Name = titles[name]
 	s.AssignKeys()
 	file, err := os.Create("data/" + name + ".csv")
 	if err != nil {

@@ -114,7 +114,8 @@ func (o *Option) contrast(raw jsontext.Value) (*Contrast, *mistake) {
 	if given, ok := fields["tail"]; ok && given.Kind() == '"' {
 		err := json.Unmarshal(given, &c.Tail)
 		if err != nil || !slices.Contains([]problem.Tail{problem.Both, problem.Left, problem.Right}, c.Tail) {
-			return nil, &mistake{fmt.Sprintf("the tail of “%s” is %s", o.Label, words.Shorten(string(given))), "it must be “both”, “left” or “right”"}
+			return nil, &mistake{fmt.Sprintf("the tail of “%s” is %s", o.Label, words.Shorten(string(given))),
+				"it must be “both”, “left” or “right”"}
 		}
 		delete(fields, "tail")
 	}

@@ -31,7 +31,8 @@ func TestOneMeanRefuses(t *testing.T) {
 	}
 	summary := `{"grund":1,"procedure":"t-one-sample","data":{"summary":{"groups":%s}}}`
 	proctest.CheckRefusals(t, proctest.Refusals{
-		"sigma missing":     {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma", "“Standard deviation of the population, σ” is missing"},
+		"sigma missing": {one("z-one-sample", `{"mean":41}`, "[1,2]"), "/options/sigma",
+			"“Standard deviation of the population, σ” is missing"},
 		"sigma of 0":        {one("z-one-sample", `{"sigma":0}`, "[1,2]"), "/options/sigma", "sigma is 0"},
 		"sigma below 0":     {one("z-one-sample", `{"sigma":-1}`, "[1,2]"), "/options/sigma", "sigma is -1"},
 		"sigma no number":   {one("z-one-sample", `{"sigma":"2"}`, "[1,2]"), "/options/sigma", "must be a number"},

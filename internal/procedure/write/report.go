@@ -13,10 +13,12 @@ import (
 var (
 	summed = []working.Ref{
 		"n", "groups", "n_1", "n_2", "mean", "sd", "sigma", "mean_difference", "sd_difference", "mean_1", "sd_1", "mean_2", "sd_2", "variance_1",
-		"variance_2", "successes", "proportion", "proportion_1", "proportion_2", "intercept", "slope", "se_slope", "r", "difference", "shift", "se",
+		"variance_2", "successes", "proportion", "proportion_1", "proportion_2", "intercept", "slope", "se_slope", "r", "difference", "shift",
+		"se",
 	}
 	sized = []working.Ref{
-		"ci_low", "ci_high", "cohen_d", "ratio", "odds_ratio", "odds_ratio_conditional", "phi", "cramers_v", "eta_squared", "omega_squared", "r_squared",
+		"ci_low", "ci_high", "cohen_d", "ratio", "odds_ratio", "odds_ratio_conditional", "phi", "cramers_v", "eta_squared", "omega_squared",
+		"r_squared",
 		"adjusted_r_squared", "residual_sd",
 	}
 )

@@ -4,8 +4,10 @@ import { useEffect, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { request } from "../api/client";
 import type { DataListing, DataSet, KeptSet, Space } from "../api/types";
+import { Finder } from "../app/Finder";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
+import { found, lastUsedFirst } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
 import { counted } from "../lib/words";
 import { dataSetsQuery } from "./context";
@@ -116,15 +118,7 @@ export function DataListPage() {
             Fetching the data sets …
           </p>
         ) : (
-          <>
-            <List title="Yours" sets={sets.filter((set) => !set.demo)} />
-            {!sets.some((set) => !set.demo) && (
-              <p className="mt-2 text-muted">
-                Nothing here yet. <strong>Ctrl+V</strong> on this page turns what you copied into a data set.
-              </p>
-            )}
-            <List title="From the Kelpwick harbour office" sets={sets.filter((set) => set.demo)} />
-          </>
+          <Found sets={sets} />
         )}
         {waiting !== undefined && (
           <ReadDialog
@@ -184,6 +178,41 @@ function Reading({ reading }: { reading: Import }) {
   );
 }
 
+/** From so many data sets on they can be looked through. */
+const many = 7;
+
+/** Found has the data sets, those that were used last first; what is looked for narrows them. */
+function Found({ sets }: { sets: DataListing[] }) {
+  const [looked, setLooked] = useState("");
+  const seen = found(lastUsedFirst(sets), looked, (set) => `${titleOf(set)} ${set.about} ${set.columns.join(" ")}`);
+  const own = seen.filter((set) => !set.demo);
+  const demo = seen.filter((set) => set.demo);
+  return (
+    <>
+      {sets.length >= many && (
+        <div className="mt-7">
+          <Finder what="the data sets" looked={looked} onLook={setLooked} />
+        </div>
+      )}
+      {looked !== "" && seen.length === 0 && (
+        <p className="mt-6 text-muted" role="status">
+          No data set has “{looked}” in its name, its description or its columns.
+        </p>
+      )}
+      {(own.length > 0 || looked === "") && <List title="Yours" sets={own} />}
+      {own.length === 0 && looked === "" && (
+        <p className="mt-2 text-muted">
+          Nothing here yet. <strong>Ctrl+V</strong> on this page turns what you copied into a data set.
+        </p>
+      )}
+      {demo.length > 0 && <List title="From the Kelpwick harbour office" sets={demo} />}
+    </>
+  );
+}
+
+/** titleOf is what a data set is called, by a problem that uses it where it has no name. */
+const titleOf = (set: DataListing): string => set.name || (set.title ? `Data of “${set.title}”` : "Untitled data");
+
 function List({ title, sets }: { title: string; sets: DataListing[] }) {
   return (
     <section className="mt-8">
@@ -193,7 +222,7 @@ function List({ title, sets }: { title: string; sets: DataListing[] }) {
           <li key={set.id} className="grid grid-cols-[1fr_auto] gap-x-6 border-base-300 border-b py-2.5">
             <div className="min-w-0">
               <Link to={`/data/${set.id}`} className="font-semibold font-serif text-[1.15rem] hover:text-primary">
-                {set.name || (set.title ? `Data of “${set.title}”` : "Untitled data")}
+                {titleOf(set)}
               </Link>
               <p className="text-muted">{set.about || set.columns.filter(Boolean).join(", ")}</p>
             </div>

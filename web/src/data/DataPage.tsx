@@ -8,6 +8,7 @@ import { Message } from "../app/Message";
 import { SavedState, UndoRedo } from "../app/SavedState";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
+import { noteOpened } from "../lib/finding";
 import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { allOf, dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
@@ -20,6 +21,7 @@ import { alike, type Sheet, sheetOf } from "./sheet";
 /** DataPage is a data set: its table at the left, what is to be seen in it at the right. */
 export function DataPage() {
   const { id = "" } = useParams();
+  useEffect(() => noteOpened(id), [id]);
   const { data: held, error, refetch } = useQuery(dataSetQuery(id));
   if (error && !held) {
     return (

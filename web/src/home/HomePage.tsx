@@ -1,16 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Copy, Download, FolderOpen, PenLine, Plus, RotateCcw, Trash2 } from "lucide-react";
-import { useRef, useState } from "react";
+import { useId, useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { request } from "../api/client";
 import { problemsQuery } from "../api/queries";
 import type { Listing, Problem } from "../api/types";
+import { Finder } from "../app/Finder";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { decimalsForAll } from "../lib/decimals";
+import { found, groupedBy, lastUsedFirst } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
 import { Markdown } from "../lib/Markdown";
+import { useRemembered } from "../lib/remembered";
 import { ThreadPicture } from "./ThreadPicture";
 
 /** HomePage has the demo problems and the person's own, and the ways to begin another. */
@@ -29,8 +32,6 @@ export function HomePage() {
       </Shell>
     );
   }
-  const own = problems?.filter((problem) => !problem.demo) ?? [];
-  const demo = problems?.filter((problem) => problem.demo) ?? [];
   return (
     <Shell title="">
       {/* biome-ignore lint/a11y/noStaticElementInteractions: dropping a file is a shortcut for the button */}
@@ -93,15 +94,7 @@ export function HomePage() {
               Fetching the problems …
             </p>
           ) : (
-            <>
-              {demo.length > 0 && <Problems title="To look around" problems={demo} />}
-              <Problems title="Yours" problems={own} />
-              {own.length === 0 && (
-                <p className="mt-2 text-muted">
-                  Nothing here yet. Begin with <strong>New problem</strong>, or drop a problem file on this page.
-                </p>
-              )}
-            </>
+            <Found problems={problems} />
           )}
         </section>
         <aside className="max-lg:hidden" aria-hidden="true">
@@ -136,6 +129,66 @@ function useBeginnings() {
     },
   });
   return { create, open, picker };
+}
+
+/** From so many problems on they can be looked through. */
+const many = 7;
+
+/** Found has the problems, those that were used last first, or by what is asked; what is looked for narrows them. */
+function Found({ problems }: { problems: Listing[] }) {
+  const id = useId();
+  const [looked, setLooked] = useState("");
+  const [order, setOrder] = useRemembered<"used" | "asked">("home-order", "used");
+  const seen = found(
+    lastUsedFirst(problems),
+    looked,
+    (each) => `${each.title} ${each.question} ${each.procedure_title}`,
+  );
+  const own = seen.filter((problem) => !problem.demo);
+  const demo = seen.filter((problem) => problem.demo);
+  const none = problems.every((problem) => problem.demo);
+  return (
+    <>
+      {problems.length >= many && (
+        <div className="mt-9 flex flex-wrap items-center gap-x-4 gap-y-2">
+          <Finder what="the problems" looked={looked} onLook={setLooked} />
+          <label className="-mr-2 text-muted" htmlFor={id}>
+            Order
+          </label>
+          <select
+            id={id}
+            className="select select-sm w-auto bg-sheet text-ink"
+            value={order}
+            onChange={(event) => setOrder(event.target.value as typeof order)}
+          >
+            <option value="used">used last first</option>
+            <option value="asked">by what is asked</option>
+          </select>
+        </div>
+      )}
+      {looked !== "" && seen.length === 0 && (
+        <p className="mt-6 text-muted" role="status">
+          No problem has “{looked}” in its title, its question or what is asked.
+        </p>
+      )}
+      {order === "asked" ? (
+        groupedBy(
+          [...seen].sort((a, b) => a.procedure_title.localeCompare(b.procedure_title)),
+          (each) => each.procedure_title,
+        ).map(({ name, things }) => <Problems key={name} title={name} problems={things} />)
+      ) : (
+        <>
+          {own.length > 0 && <Problems title="Yours" problems={own} />}
+          {demo.length > 0 && <Problems title="To look around" problems={demo} />}
+        </>
+      )}
+      {none && looked === "" && (
+        <p className="mt-4 text-muted">
+          None is your own yet. Begin with <strong>New problem</strong>, or drop a problem file on this page.
+        </p>
+      )}
+    </>
+  );
 }
 
 function Problems({ title, problems }: { title: string; problems: Listing[] }) {

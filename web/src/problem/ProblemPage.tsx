@@ -1,11 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, PenLine } from "lucide-react";
+import { useEffect } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { RequestError } from "../api/client";
 import { problemQuery } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
+import { noteOpened } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
 import type { Mode } from "./mode";
 import { Unfinished } from "./Unfinished";
@@ -14,6 +16,7 @@ import { Worked } from "./Worked";
 /** ProblemPage shows a problem and its worked solution. */
 export function ProblemPage() {
   const { id = "" } = useParams();
+  useEffect(() => noteOpened(id), [id]);
   const { data: problem, error, refetch } = useQuery(problemQuery(id));
   if (error && !problem) {
     const missing = error instanceof RequestError && error.status === 404;
