@@ -72,7 +72,7 @@ func TestATableIsPasted(t *testing.T) {
 	p := a.open("/")
 	p.click("New problem")
 	p.pasteBlock("0/0", "Berth\ton time\tlate\nMole\t20\t10\nQuarry\t15\t25\n")
-	p.choose("What is asked", "Do two categories have to do with each other? (Two categories)")
+	p.ask("Do two categories have to do with each other? (Two categories)")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
 	p.keyIs("statistic", "χ² = 5.833") // 35/6

@@ -267,3 +267,51 @@ func TestAnotherFormOfEntryLosesNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "18", text.Str())
 }
+
+// What is asked is found by the names that textbooks have; what does not fit the data says why.
+func TestWhatIsAsked(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.choose("Data set", dataTitle(t, "whales"))
+	p.clickAt(p.label("What is asked"))
+	p.shows("dialog", "Ranks: whatever the shape")
+	p.shows("dialog", "It needs two numbers, and the data have one number.")
+	p.fill(p.label("Find what is asked"), "welch")
+	p.shows("dialog", "Several means")
+	assert.NotContains(t, p.text("dialog"), "A straight line")
+	p.fill(p.label("Find what is asked"), "no such test")
+	p.shows("dialog", "Nothing is called “no such test” here")
+	p.fill(p.label("Find what is asked"), "goodness of fit")
+	p.accessible("what is asked")
+	p.clickOn("the fit", `() => [...document.querySelectorAll("dialog button")].find((each) => each.textContent.startsWith("May a variable"))`)
+	p.shows("form", "A distribution fitted")
+}
+
+// The numbers of a textbook's question are put where they belong with a click each, and marked; nothing is taken
+// by itself.
+func TestNumbersOfAQuestion(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.ask("Do two groups have the same mean?")
+	p.fill(p.label("The question, as the textbook puts it"), "At the Mole 18 loadings took 12,38 min on average (sd 0.67), at the Quarry "+
+		"15 took 13.57 min (sd 2.13). Is there a difference at α = 1 %?")
+	p.click("The 7 numbers in it")
+	for _, one := range [][2]string{
+		{"18", "n of group 1"}, {"12,38", "mean of group 1"}, {"0.67", "sd of group 1"},
+		{"15", "n of group 2"}, {"13.57", "mean of group 2"}, {"2.13", "sd of group 2"},
+	} {
+		p.click(one[0])
+		p.choose(strings.ReplaceAll(one[0], "−", "-")+" is", one[1])
+		p.shows("form", one[0]+one[1])
+	}
+	p.click("1 %")
+	p.choose("1 % is", "α (now 0.05)")
+	p.shows("form", "1 %α")
+	p.accessible("numbers of a question")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.keyIs("statistic", "t = −2.080")
+	p.keyIs("question", "α = 0.01")
+}

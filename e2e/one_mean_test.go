@@ -10,7 +10,7 @@ func TestFromZToTAndBack(t *testing.T) {
 	p := a.open("/")
 	p.click("New problem")
 	p.choose("Data set", "overhaul")
-	p.choose("What is asked", "Is a mean what it is said to be, with σ known? (One mean, standard deviation known)")
+	p.ask("Is a mean what it is said to be, with σ known? (One mean, standard deviation known)")
 	p.choose("Response: the variable that was measured", "fuel (number)")
 	p.fill(p.label("Mean under H₀"), "41")
 	p.shows(`[aria-label="State of the problem"]`, "“Standard deviation of the population, σ” is missing")

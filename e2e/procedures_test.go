@@ -36,7 +36,7 @@ func TestProceduresFromANewProblem(t *testing.T) {
 			p := here.open("/")
 			p.click("New problem")
 			p.choose("Data set", dataTitle(t, c.set))
-			p.choose("What is asked", c.asks)
+			p.ask(c.asks)
 			for _, role := range c.roles {
 				p.choose(role[0], role[1])
 			}
@@ -56,7 +56,7 @@ func TestTwoProportionsFromANewProblem(t *testing.T) {
 	p.click("New problem")
 	row := func(berth, onTime string, times int) string { return strings.Repeat(berth+"\t"+onTime+"\n", times) }
 	p.pasteBlock("0/0", "berth\ton time\n"+row("Mole", "yes", 5)+row("Mole", "no", 1)+row("Quarry", "yes", 2)+row("Quarry", "no", 4))
-	p.choose("What is asked", "Do two groups have the same proportion? (Two proportions)")
+	p.ask("Do two groups have the same proportion? (Two proportions)")
 	p.choose("Response: the category, one of whose levels is the success", "on time (category)")
 	p.choose("Group: the category that tells the two groups apart", "berth (category)")
 	p.shows(`[aria-label="State of the problem"]`, "which level is the success")

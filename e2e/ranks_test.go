@@ -13,7 +13,7 @@ func TestFromRanksToMeans(t *testing.T) {
 	p := a.open("/")
 	p.click("New problem")
 	p.choose("Data set", "Two berths")
-	p.choose("What is asked", "Does one group tend to larger values than another? (Two groups by ranks)")
+	p.ask("Does one group tend to larger values than another? (Two groups by ranks)")
 	p.choose("Response: the variable that was measured", "minutes (number)")
 	p.choose("Group: the category that tells the two groups apart", "berth (category)")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")

@@ -16,7 +16,7 @@ func TestFromPasteToPairs(t *testing.T) {
 	p.click("New problem")
 	p.pasteBlock("0/0", "Mole\tQuarry\tLantern\n1\t2\t6\n2\t3\t7\n3\t4\t8\n")
 	p.click("A column a group")
-	p.choose("What is asked", "Do several groups have the same mean, and which differ? (Several means)")
+	p.ask("Do several groups have the same mean, and which differ? (Several means)")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
 	p.click("Work the problem")
 	p.keyIs("statistic", "F = 21.000")

@@ -242,6 +242,15 @@ func (p *tab) label(text string) string {
 	return `[id="` + id + `"]`
 }
 
+// ask chooses what is asked: “Do two groups spread alike? (Two variances)”, of which the first part is enough.
+func (p *tab) ask(question string) {
+	p.t.Helper()
+	asks, _, _ := strings.Cut(question, " (")
+	p.clickAt(p.label("What is asked"))
+	p.clickOn("“"+asks+"”", `(asks) => [...document.querySelectorAll("dialog button")].find((each) => each.textContent.startsWith(asks))`, asks)
+	p.eventually("the question to be taken", func() bool { return strings.HasPrefix(p.text(p.label("What is asked")), asks) })
+}
+
 var clipboardInUse sync.Mutex
 
 // holdClipboard keeps the clipboard, of which the browser has one for all its pages, to this test

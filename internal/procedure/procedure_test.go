@@ -220,6 +220,7 @@ func TestDescriptions(t *testing.T) {
 		assert.NotEmpty(t, d.Title)
 		assert.True(t, strings.HasSuffix(d.Asks, "?"), d.Asks)
 		assert.Equal(t, d.Tails, d.Compared != "", "%s: what may be less or greater", d.ID)
+		assert.NotEmpty(t, d.Family, d.ID)
 		for _, role := range d.Roles {
 			assert.NotEmpty(t, role.Says)
 			assert.NotEmpty(t, role.Kinds)

@@ -33,6 +33,7 @@ import (
 // A Description is what a person, a form and the guide need to know of a procedure.
 type Description struct {
 	ID         string   `json:"id"`
+	Family     Family   `json:"family"`
 	Title      string   `json:"title"`
 	Asks       string   `json:"asks"` // the question that it answers
 	AlsoCalled []string `json:"also_called"`
@@ -61,6 +62,18 @@ func (d *Description) Option(id string) *Option {
 	}
 	return &d.Options[i]
 }
+
+// A Family is what a procedure is about, as those who choose one look for it.
+type Family string
+
+const (
+	AboutMeans       Family = "Means"
+	AboutSpread      Family = "Spread and shape"
+	AboutRanks       Family = "Ranks: whatever the shape"
+	AboutProportions Family = "Proportions"
+	AboutCounts      Family = "Counts in categories"
+	AboutLines       Family = "Lines and correlations"
+)
 
 // Takes is a sort of data.
 type Takes string

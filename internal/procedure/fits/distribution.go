@@ -29,9 +29,10 @@ type distributionOptions struct {
 // ChiSquareDistribution asks whether a variable may follow a distribution, by the counts of
 // classes.
 var ChiSquareDistribution = describe.New(describe.Description{
-	ID:    "chi-square-distribution",
-	Title: "A distribution fitted",
-	Asks:  "May a variable follow a distribution?",
+	ID:     "chi-square-distribution",
+	Family: describe.AboutCounts,
+	Title:  "A distribution fitted",
+	Asks:   "May a variable follow a distribution?",
 	AlsoCalled: []string{
 		"chi-square goodness of fit", "test of a Poisson distribution", "test of an exponential distribution", "fit of a distribution",
 	},

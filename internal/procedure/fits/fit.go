@@ -26,6 +26,7 @@ type fitOptions struct{ proportions []float64 }
 // ChiSquareFit compares the counts of categories with equal or given proportions.
 var ChiSquareFit = describe.New(describe.Description{
 	ID:         "chi-square-fit",
+	Family:     describe.AboutCounts,
 	Title:      "One category against proportions",
 	Asks:       "Do categories occur as often as they are said to?",
 	AlsoCalled: []string{"chi-square goodness of fit", "test of given proportions", "test of uniform frequencies"},

@@ -23,6 +23,7 @@ type correlationOptions struct{ method string }
 // Correlation asks how closely numbers go together, every two of them.
 var Correlation = describe.New(describe.Description{
 	ID:         "correlation",
+	Family:     describe.AboutLines,
 	Title:      "Correlation",
 	Asks:       "How closely do numbers go together?",
 	AlsoCalled: []string{"Pearson's correlation", "Spearman's rank correlation", "correlation matrix"},

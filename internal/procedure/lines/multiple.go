@@ -27,9 +27,10 @@ type multipleOptions struct {
 
 // RegressionMultiple predicts one number from several variables.
 var RegressionMultiple = describe.New(describe.Description{
-	ID:    "regression-multiple",
-	Title: "Several predictors",
-	Asks:  "What do several variables together say of a number?",
+	ID:     "regression-multiple",
+	Family: describe.AboutLines,
+	Title:  "Several predictors",
+	Asks:   "What do several variables together say of a number?",
 	AlsoCalled: []string{"multiple linear regression", "multiple regression", "partial F test", "t-test of a coefficient",
 		"variance inflation"},
 	Takes: []describe.Takes{describe.TakesVariables},

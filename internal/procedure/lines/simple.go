@@ -27,6 +27,7 @@ type simpleOptions struct {
 // RegressionSimple predicts one number from another by a straight line.
 var RegressionSimple = describe.New(describe.Description{
 	ID:         "regression-simple",
+	Family:     describe.AboutLines,
 	Title:      "A straight line",
 	Asks:       "How does one number go with another, and what does it predict?",
 	AlsoCalled: []string{"simple linear regression", "least squares line", "test of the slope", "prediction interval"},

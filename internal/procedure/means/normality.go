@@ -21,6 +21,7 @@ import (
 // by W of Shapiro and Wilk.
 var Normality = describe.New(describe.Description{
 	ID:         "normality",
+	Family:     describe.AboutSpread,
 	Title:      "Normal shape",
 	Asks:       "May the cases come from a normal population?",
 	AlsoCalled: []string{"Shapiro–Wilk test", "normality test", "normal probability plot"},

@@ -19,6 +19,7 @@ type oneSampleOptions struct{ mean float64 }
 // TOneSample compares one mean with a value by Student's t.
 var TOneSample = describe.New(describe.Description{
 	ID:         "t-one-sample",
+	Family:     describe.AboutMeans,
 	Title:      "One mean",
 	Asks:       "Is a mean what it is said to be?",
 	AlsoCalled: []string{"one-sample t-test", "Student's t-test", "t-test for a mean"},
@@ -47,6 +48,7 @@ type zOptions struct{ mean, sigma float64 }
 // known.
 var ZOneSample = describe.New(describe.Description{
 	ID:         "z-one-sample",
+	Family:     describe.AboutMeans,
 	Title:      "One mean, standard deviation known",
 	Asks:       "Is a mean what it is said to be, with σ known?",
 	AlsoCalled: []string{"one-sample z-test", "z-test for a mean", "Gauss test"},
@@ -80,6 +82,7 @@ type pairedOptions struct{ difference float64 }
 // TPaired compares two measurements of the same cases by Student's t of their differences.
 var TPaired = describe.New(describe.Description{
 	ID:         "t-paired",
+	Family:     describe.AboutMeans,
 	Title:      "Two means, pairs",
 	Asks:       "Do two measurements of the same cases differ?",
 	AlsoCalled: []string{"paired t-test", "dependent-samples t-test", "matched pairs t-test", "Student's t-test for pairs"},

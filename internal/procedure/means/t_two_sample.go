@@ -25,6 +25,7 @@ type twoSampleOptions struct {
 // or by Welch's form of it with variances kept apart.
 var TTwoSample = describe.New(describe.Description{
 	ID:         "t-two-sample",
+	Family:     describe.AboutMeans,
 	Title:      "Two means, independent groups",
 	Asks:       "Do two groups have the same mean?",
 	AlsoCalled: []string{"independent-samples t-test", "two-sample t-test", "Student's t-test", "Welch's t-test", "unpaired t-test"},

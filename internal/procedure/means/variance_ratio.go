@@ -22,6 +22,7 @@ type ratioOptions struct{ groups []string }
 // ratio.
 var VarianceRatio = describe.New(describe.Description{
 	ID:         "variance-ratio",
+	Family:     describe.AboutSpread,
 	Title:      "Two variances",
 	Asks:       "Do two groups spread alike?",
 	AlsoCalled: []string{"F-test for two variances", "Fisher's F-test", "variance ratio test"},

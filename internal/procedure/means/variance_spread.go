@@ -24,6 +24,7 @@ type spreadOptions struct{ from string }
 // M. B. Brown and A. B. Forsythe, J. Amer. Statist. Assoc. 69, 1974).
 var VarianceSpread = describe.New(describe.Description{
 	ID:         "variance-spread",
+	Family:     describe.AboutSpread,
 	Title:      "Spreads by deviations",
 	Asks:       "Do groups spread alike, whatever their shape?",
 	AlsoCalled: []string{"Levene's test", "Brown–Forsythe test", "test for equal variances", "homogeneity of variance"},

@@ -30,6 +30,7 @@ var categoryResponse = describe.Role{
 // One compares one proportion with a value, by the normal approximation and exactly.
 var One = describe.New(describe.Description{
 	ID:         "proportion-one",
+	Family:     describe.AboutProportions,
 	Title:      "One proportion",
 	Asks:       "Is a proportion what it is said to be?",
 	AlsoCalled: []string{"one-proportion z-test", "binomial test", "test for a proportion"},

@@ -21,6 +21,7 @@ type pairedOptions struct{ continuity bool }
 // Paired compares two proportions of the same cases by the pairs in which they differ.
 var Paired = describe.New(describe.Description{
 	ID:         "paired-proportions",
+	Family:     describe.AboutProportions,
 	Title:      "Two proportions, pairs",
 	Asks:       "Did the same cases answer differently the second time?",
 	AlsoCalled: []string{"McNemar's test", "test of discordant pairs", "test for correlated proportions"},

@@ -25,6 +25,7 @@ type twoOptions struct {
 // Two compares the proportions of two independent groups.
 var Two = describe.New(describe.Description{
 	ID:         "proportion-two",
+	Family:     describe.AboutProportions,
 	Title:      "Two proportions",
 	Asks:       "Do two groups have the same proportion?",
 	AlsoCalled: []string{"two-proportion z-test", "test for the difference of two proportions"},

@@ -23,6 +23,7 @@ import (
 // RankKSample compares several independent groups by the ranks of their values.
 var RankKSample = describe.New(describe.Description{
 	ID:         "rank-k-sample",
+	Family:     describe.AboutRanks,
 	Title:      "Several groups by ranks",
 	Asks:       "Does one of several groups tend to larger values than others?",
 	AlsoCalled: []string{"Kruskal–Wallis test", "H test", "one-way analysis of variance by ranks", "Dunn's comparisons"},

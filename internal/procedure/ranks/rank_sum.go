@@ -24,6 +24,7 @@ type rankSumOptions struct {
 // RankSum compares two independent groups by the ranks of their values.
 var RankSum = describe.New(describe.Description{
 	ID:         "rank-sum",
+	Family:     describe.AboutRanks,
 	Title:      "Two groups by ranks",
 	Asks:       "Does one group tend to larger values than another?",
 	AlsoCalled: []string{"Mann–Whitney U test", "Wilcoxon rank-sum test", "Wilcoxon–Mann–Whitney test"},

@@ -25,6 +25,7 @@ type signedRankOptions struct {
 // SignedRank compares pairs, or one sample with a median, by signed ranks.
 var SignedRank = describe.New(describe.Description{
 	ID:         "signed-rank",
+	Family:     describe.AboutRanks,
 	Title:      "Pairs by ranks",
 	Asks:       "Do differences tend to one side, whatever their shape?",
 	AlsoCalled: []string{"Wilcoxon signed-rank test", "Wilcoxon matched-pairs test"},

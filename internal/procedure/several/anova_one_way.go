@@ -58,9 +58,10 @@ func (o *options) fields() []describe.Option {
 // AnovaOneWay compares the means of several groups by their variation between and within, or in
 // Welch's form with variances kept apart, and then every two of them.
 var AnovaOneWay = describe.New(describe.Description{
-	ID:    "anova-one-way",
-	Title: "Several means",
-	Asks:  "Do several groups have the same mean, and which differ?",
+	ID:     "anova-one-way",
+	Family: describe.AboutMeans,
+	Title:  "Several means",
+	Asks:   "Do several groups have the same mean, and which differ?",
 	AlsoCalled: []string{
 		"one-way analysis of variance", "ANOVA", "F test of means", "Welch's analysis of variance", "Tukey's comparisons", "planned contrast",
 	},

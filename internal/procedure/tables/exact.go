@@ -18,6 +18,7 @@ import (
 // same totals.
 var ExactIndependence = describe.New(describe.Description{
 	ID:         "exact-independence",
+	Family:     describe.AboutCounts,
 	Title:      "Two categories, exactly",
 	Asks:       "Do two categories have to do with each other, however few cases there are?",
 	AlsoCalled: []string{"Fisher's exact test", "Freeman–Halton test", "exact test of independence"},

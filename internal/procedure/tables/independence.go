@@ -25,6 +25,7 @@ type independenceOptions struct {
 // of their table.
 var ChiSquareIndependence = describe.New(describe.Description{
 	ID:         "chi-square-independence",
+	Family:     describe.AboutCounts,
 	Title:      "Two categories",
 	Asks:       "Do two categories have to do with each other?",
 	AlsoCalled: []string{"chi-square test of independence", "test of homogeneity", "Pearson's chi-square test", "contingency table"},

@@ -271,6 +271,7 @@ export interface DescribeRole {
 
 export interface Description {
   id: string;
+  family: Family;
   title: string;
   asks: string;
   also_called: string[];
@@ -318,6 +319,8 @@ export interface Failure {
   errors?: ProblemError[];
   version?: number;
 }
+
+export type Family = "Means" | "Spread and shape" | "Ranks: whatever the shape" | "Proportions" | "Counts in categories" | "Lines and correlations";
 
 export interface Figure {
   id: string;

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import type { DraftGroup } from "../api/types";
 import { dataSetsQuery, SheetProvider, type SheetView, useCheck } from "../data/context";
 import { DataTable } from "../data/DataTable";
 import { FormSwitch } from "../data/FormSwitch";
@@ -11,6 +10,7 @@ import { useDraft } from "./draft";
 import { Mistake } from "./Field";
 import { LeaveOutFields, LeaveOutTool } from "./LeaveOut";
 import { SummaryFields } from "./SummaryFields";
+import { summaryOf } from "./summary";
 
 /** useDraftSheet returns the data set of the draft, for the parts that show and change it. */
 export function useDraftSheet(): SheetView {
@@ -59,7 +59,7 @@ export function DataFields() {
         change("form of the data", (d) => ({
           ...d,
           entry: "summary",
-          summary: d.summary.length > 0 ? d.summary : blankSummary(),
+          summary: summaryOf(d),
         }))
       }
     >
@@ -126,11 +126,6 @@ export function DataFields() {
     </SheetProvider>
   );
 }
-
-const blankSummary = (): DraftGroup[] => [
-  { label: "", n: "", mean: "", sd: "" },
-  { label: "", n: "", mean: "", sd: "" },
-];
 
 /** WhichData chooses the data set that the problem is about. */
 function WhichData() {

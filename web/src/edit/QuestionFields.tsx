@@ -1,6 +1,7 @@
 import type { Statement } from "../api/types";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
+import { NumbersInQuestion } from "./NumbersInQuestion";
 
 /** QuestionFields are the problem's name and its text. */
 export function QuestionFields() {
@@ -28,6 +29,7 @@ export function QuestionFields() {
           />
         )}
       </Field>
+      <NumbersInQuestion />
     </>
   );
 }

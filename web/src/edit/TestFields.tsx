@@ -1,4 +1,5 @@
 import type { Description, Draft, Tail } from "../api/types";
+import { AskedField } from "./AskedField";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 import { OptionField } from "./options";
@@ -11,29 +12,8 @@ const tails: { value: Tail; says: string }[] = [
 
 /** ProcedureField chooses what is asked. What the other procedure knows of the problem is carried over. */
 export function ProcedureField() {
-  const { draft, description, procedures, change } = useDraft();
-  const take = (id: string) => {
-    const next = procedures.find((each) => each.id === id);
-    if (next) change("what is asked", (d) => carried(d, description, next));
-  };
-  return (
-    <Field label="What is asked" pointer="/procedure" hint={`Also called ${description.also_called.join(", ")}.`}>
-      {(field) => (
-        <select
-          {...field}
-          className="select w-full bg-sheet"
-          value={draft.procedure}
-          onChange={(event) => take(event.target.value)}
-        >
-          {procedures.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.asks} ({each.title})
-            </option>
-          ))}
-        </select>
-      )}
-    </Field>
-  );
+  const { description, change } = useDraft();
+  return <AskedField onTake={(next) => change("what is asked", (d) => carried(d, description, next))} />;
 }
 
 /** carried returns a draft for another procedure, with what that one knows of its roles, options and tail. */
