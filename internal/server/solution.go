@@ -31,6 +31,7 @@ type WorkRequest struct {
 	Ref         working.Ref     `json:"ref,omitzero"`
 	Sort        string          `json:"sort,omitzero"`
 	Descending  bool            `json:"descending,omitzero"`
+	Signed      bool            `json:"signed,omitzero"` // numbers that are drawn as bars by their sign, not by their size
 	Where       *working.Filter `json:"where,omitzero"`
 }
 
@@ -210,7 +211,7 @@ func (r *WorkRequest) page(solution *working.Solution) (*working.Table, error) {
 		table = table.Where(*r.Where)
 	}
 	if table != nil && r.Sort != "" {
-		table = table.Sorted(r.Sort, r.Descending)
+		table = table.Sorted(r.Sort, r.Descending, r.Signed)
 	}
 	if table == nil {
 		return nil, echo.NewHTTPError(http.StatusNotFound, "The table has no such column.")

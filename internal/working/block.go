@@ -235,7 +235,7 @@ func (n *names) text(text Text) {
 	}
 }
 
-func (b Prose) names(n *names)        { n.text(b.Text) }
+func (b Prose) names(n *names) { n.text(b.Text) }
 func (b ReportLine) names(n *names) {
 	n.text(b.Text)
 	n.text(b.Sentence)

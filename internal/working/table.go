@@ -198,8 +198,8 @@ func (t *Table) Page(from int) *Table {
 
 // Sorted returns the table with its rows in the order of a column, equal ones as they were;
 // nil where there is no such column. Numbers that are drawn as bars go by their size without
-// the sign; cells without a number come last.
-func (t *Table) Sorted(column string, descending bool) *Table {
+// the sign, unless signed is set; cells without a number come last.
+func (t *Table) Sorted(column string, descending, signed bool) *Table {
 	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == column })
 	if at < 0 {
 		return nil
@@ -214,7 +214,7 @@ func (t *Table) Sorted(column string, descending bool) *Table {
 		cell := t.Row(i)[at]
 		entries[i] = entry{place: i, number: cell.number()}
 		entries[i].text, _ = cell.Value.(string)
-		if t.Columns[at].Bar {
+		if t.Columns[at].Bar && !signed {
 			entries[i].number = math.Abs(entries[i].number)
 		}
 	}

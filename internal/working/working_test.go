@@ -199,20 +199,23 @@ func TestSortedTable(t *testing.T) {
 		return Row{{Value: number}, {Value: name}, {Value: Number(residual)}, {Value: Number(x)}}
 	}
 	table.SetRows([]Row{row(1, "b", -3, 2), row(2, "a", 1, math.NaN()), row(3, "b", 2, -5)})
-	order := func(column string, descending bool) []int {
+	sorted := func(column string, descending, signed bool) []int {
 		var out []int
-		for _, r := range table.Sorted(column, descending).Rows() {
+		for _, r := range table.Sorted(column, descending, signed).Rows() {
 			out = append(out, r[0].Value.(int))
 		}
 		return out
 	}
+	order := func(column string, descending bool) []int { return sorted(column, descending, false) }
 	assert.Equal(t, []int{3, 2, 1}, order("case", true))
 	assert.Equal(t, []int{2, 1, 3}, order("name", false), "equal ones stay as they were")
 	assert.Equal(t, []int{1, 3, 2}, order("residual", true), "bars by their size")
+	assert.Equal(t, []int{3, 2, 1}, sorted("residual", true, true), "or by their sign")
+	assert.Equal(t, []int{1, 2, 3}, sorted("residual", false, true))
 	assert.Equal(t, []int{3, 1, 2}, order("x", false))
 	assert.Equal(t, []int{1, 3, 2}, order("x", true), "what has no number comes last")
-	assert.Nil(t, table.Sorted("nothing", false))
-	assert.Len(t, table.Sorted("case", true).Page(2).Rows(), 1)
+	assert.Nil(t, table.Sorted("nothing", false, false))
+	assert.Len(t, table.Sorted("case", true, false).Page(2).Rows(), 1)
 }
 
 func TestTableWhere(t *testing.T) {
@@ -240,7 +243,7 @@ func TestTableWhere(t *testing.T) {
 		assert.Equal(t, c.want, got, "%v", c.filter)
 	}
 	assert.Nil(t, table.Where(Filter{"nothing", Same, "b"}))
-	assert.Equal(t, 1, table.Where(Filter{"name", Same, "a"}).Sorted("case", true).Total)
+	assert.Equal(t, 1, table.Where(Filter{"name", Same, "a"}).Sorted("case", true, false).Total)
 }
 
 // A tie is rounded away from zero, on the decimal that a number is written with. The expected

@@ -877,6 +877,7 @@ export interface WorkRequest {
   ref?: string;
   sort?: string;
   descending?: boolean;
+  signed?: boolean;
   where?: Filter;
 }
 

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Column, Table } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { copyTable } from "../lib/copy";
+import { useRemembered } from "../lib/remembered";
 import { scrollable } from "../lib/scrollable";
 import { useChosen } from "../solution/chosen";
 import { findTable, type RowsAsked, useSolution, versionOf } from "../solution/solution";
@@ -53,6 +54,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
   const { rows } = useSolution();
   const { chosen, choose } = useChosen();
   const [order, setOrder] = useState<RowOrder | undefined>();
+  const [shade, setShade] = useRemembered("shade-residuals", false);
   const [typed, setTyped] = useState<TypedFilter>(() => firstFilter(table));
   const asked: RowsAsked = { ...order, where: filterOf(typed, table.columns) };
   const other = asked.sort !== undefined || asked.where !== undefined;
@@ -89,7 +91,20 @@ export function TableRows({ table, whole = false }: RowsProps) {
       {filtered && (
         <div className="mb-2 flex items-start justify-between gap-2">
           <RowFilter table={table} kept={start} asked={asked} typed={typed} onType={setTyped} />
-          {copy}
+          <span className="flex shrink-0 items-center gap-2">
+            {table.columns.some((column) => column.bar) && (
+              <label className="flex cursor-pointer items-center gap-1.5 text-muted">
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-xs"
+                  checked={shade}
+                  onChange={(event) => setShade(event.target.checked)}
+                />
+                shade by size
+              </label>
+            )}
+            {copy}
+          </span>
         </div>
       )}
       <section
@@ -137,6 +152,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                         <td
                           key={column.id}
                           className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "whitespace-nowrap text-right" : "text-left"} ${marking(table, i, j)}`}
+                          style={shade && column.bar ? shaded(Number(row[column.id] ?? 0) / mostOf(column)) : undefined}
                         >
                           {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
                           {ref ? (
@@ -172,7 +188,18 @@ export function TableRows({ table, whole = false }: RowsProps) {
 }
 
 /** The order of rows by a column. */
-type RowOrder = Required<Pick<RowsAsked, "sort" | "descending">>;
+type RowOrder = Required<Pick<RowsAsked, "sort" | "descending">> & Pick<RowsAsked, "signed">;
+
+/**
+ * nextOrder is what a click on a heading brings: the largest first, then the smallest, then the order as it was. What is
+ * drawn as a bar goes by its size, and before the order as it was by its sign, from either end.
+ */
+export function nextOrder(column: Column, order: RowOrder | undefined): RowOrder | undefined {
+  const first = { sort: column.id, descending: column.numeric };
+  if (order?.sort !== column.id) return first;
+  if (order.descending === column.numeric) return { ...order, descending: !order.descending };
+  return column.bar && !order.signed ? { ...first, signed: true } : undefined;
+}
 
 /** firstFilter begins with what is drawn as a bar, or else with the last column. */
 function firstFilter(table: Table): TypedFilter {
@@ -180,6 +207,11 @@ function firstFilter(table: Table): TypedFilter {
   const column = columns.find((each) => each.bar) ?? columns.at(-1);
   return { column: column?.id ?? "", is: column?.bar ? "beyond" : "at-least", value: "" };
 }
+
+/** shaded is the ground of a number of a size from 0 to 1, in one ink and light enough to read on. */
+const shaded = (size: number) => ({
+  backgroundColor: `color-mix(in oklab, var(--ink) ${Math.round(34 * Math.min(1, Math.abs(size)))}%, transparent)`,
+});
 
 /** CaseButton lets the case of a row be chosen by key; the click reaches the row, which chooses it. */
 function CaseButton({ text, chosen }: { text: string; chosen: boolean }) {
@@ -213,7 +245,7 @@ interface HeadingProps {
   onOrder: (order: RowOrder | undefined) => void;
 }
 
-/** Heading names a column; a click brings the largest first, the next the smallest, a third the order as it was. */
+/** Heading names a column; a click puts the rows in its order. */
 function Heading({ column, sortable, order, onOrder }: HeadingProps) {
   const words = (
     <>
@@ -228,14 +260,10 @@ function Heading({ column, sortable, order, onOrder }: HeadingProps) {
       type="button"
       className="cursor-pointer rounded-field hover:bg-base-200"
       title="Sort"
-      onClick={() => {
-        if (!mine) onOrder({ sort: column.id, descending: column.numeric });
-        else if (mine.descending === column.numeric) onOrder({ ...mine, descending: !mine.descending });
-        else onOrder(undefined);
-      }}
+      onClick={() => onOrder(nextOrder(column, mine))}
     >
       {words}
-      {mine && <span aria-hidden="true">{mine.descending ? " ↓" : " ↑"}</span>}
+      {mine && <span aria-hidden="true">{`${mine.signed ? " ±" : " "}${mine.descending ? "↓" : "↑"}`}</span>}
     </button>
   );
 }

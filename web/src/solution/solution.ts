@@ -15,7 +15,7 @@ import type {
 } from "../api/types";
 
 /** Which of a table's rows are asked for, and in which order. */
-export type RowsAsked = Pick<WorkRequest, "sort" | "descending" | "where" | "ref">;
+export type RowsAsked = Pick<WorkRequest, "sort" | "descending" | "signed" | "where" | "ref">;
 
 /** A solution, and what belongs to it. It is made anew when the solution is another, and not before. */
 export interface SolutionView {
