@@ -149,3 +149,20 @@ func TestDistributionsOfTheGaps(t *testing.T) {
 	p.chord("z", "")
 	p.keyIs("hypotheses", "exponential")
 }
+
+// What fits counts is offered where what is asked does not; a cell shows all that makes the statistic when asked.
+func TestCountsOfferWhatFits(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.ask("Do two groups have the same mean?")
+	p.pasteBlock("0/0", "reason\tsingle\treturn\nwork\t24\t33\nschool\t13\t31\nleisure\t57\t41\n")
+	p.shows("main", "It works from the cases themselves, and counts are given.")
+	p.click("Two categories")
+	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")
+	p.click("Work the problem")
+	p.find(`[data-testid="crossed"]`)
+	p.click("Together")
+	p.shows("main", "what the cell contributes to χ²")
+	p.accessible("a table with all of its cells")
+}

@@ -146,7 +146,7 @@ func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/")
 	p.click("New problem")
-	p.choose("Data set", "boarding")
+	p.choose("Data set", dataTitle(t, "boarding"))
 	p.cellIs("0/0", "Quarry")
 	p.choose("Response: the variable that was measured", "minutes (number)")
 	p.choose("Group: the category that tells the two groups apart", "pier (category)")

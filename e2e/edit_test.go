@@ -29,7 +29,7 @@ func TestMakeAProblem(t *testing.T) {
 	require.NoError(t, err)
 	assert.Equal(t, "true", *wrong, "the cell itself is marked")
 	p.cell("3/1", "12.9")
-	p.shows(`[aria-label="State of the problem"]`, "no variable is given for the role")
+	p.shows(`[aria-label="State of the problem"]`, "no variable is given for “Response”")
 	p.choose("Response: the variable that was measured", "minutes (number)")
 	p.choose("Group: the category that tells the two groups apart", "berth (category)")
 	p.shows(`[aria-label="State of the problem"]`, "Ready to be worked")

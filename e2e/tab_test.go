@@ -247,7 +247,8 @@ func (p *tab) ask(question string) {
 	p.t.Helper()
 	asks, _, _ := strings.Cut(question, " (")
 	p.clickAt(p.label("What is asked"))
-	p.clickOn("“"+asks+"”", `(asks) => [...document.querySelectorAll("dialog button")].find((each) => each.textContent.startsWith(asks))`, asks)
+	p.clickOn("“"+asks+"”",
+		`(asks) => [...document.querySelectorAll("dialog button")].find((each) => each.textContent.startsWith(asks))`, asks)
 	p.eventually("the question to be taken", func() bool { return strings.HasPrefix(p.text(p.label("What is asked")), asks) })
 }
 

@@ -82,3 +82,44 @@ func TestVariablesInTables(t *testing.T) {
 	assert.Equal(t, []any{"intercept", "x", "w"}, values)
 	assert.Equal(t, []string{"intercept", "x", "w"}, words)
 }
+
+// Each kind of number has decimals of its own; what is missing is shown as needed, and p never less than decides.
+func TestDecimalsByKind(t *testing.T) {
+	problems := proctest.DemoProblems(t)
+	work := func(name string, decimals problem.Decimals) *working.Solution {
+		p := *problems[name]
+		p.Decimals = &decimals
+		s, err := procedure.Work(t.Context(), &p)
+		require.NoError(t, err)
+		return s
+	}
+	shown := func(s *working.Solution, table, column string) string {
+		found := s.Table(table)
+		for j, c := range found.Columns {
+			if c.ID == column {
+				return found.Row(0)[j].Shown
+			}
+		}
+		t.Fatalf("no column %s in %s", column, table)
+		return ""
+	}
+	of := func(s *working.Solution, id working.Ref) string { return proctest.Quantity(t, s, id).Display }
+
+	berths := work("two-berths", problem.Decimals{Statistic: new(1), P: new(2), Estimate: new(2)})
+	assert.Equal(t, []string{"−2.1", "±2.1", "0.06", "−1.18", "0.57", "12.38"}, []string{of(berths, "t"), "±" + of(berths, "critical_high"),
+		of(berths, "p"), of(berths, "difference"), of(berths, "se"), of(berths, "mean_1")})
+	assert.Equal(t, "−0.75", of(berths, "cohen_d"), "a size is an estimate")
+
+	ticket := work("riders.ticket", problem.Decimals{Expected: new(2), Percent: new(0)})
+	counts := proctest.Cells(ticket)
+	row := ticket.Table("cells").Row(0)
+	key := "cells/" + row[0].Shown + "|" + row[1].Shown + "/"
+	assert.Equal(t, working.FormatNumber(counts[key+"expected"], 2), shown(ticket, "cells", "expected"))
+	assert.Equal(t, working.FormatNumber(counts[key+"row_percent"], 0), shown(ticket, "cells", "row_percent"))
+	assert.Equal(t, working.FormatNumber(counts[key+"contribution"], 3), shown(ticket, "cells", "contribution"), "as needed")
+
+	crossings := work("crossings.several", problem.Decimals{Estimate: new(1), P: new(5)})
+	assert.Equal(t, "9.0", shown(crossings, "coefficients", "coefficient"))
+	assert.Equal(t, "3.775", shown(crossings, "coefficients", "t"))
+	assert.Equal(t, working.FormatNumber(proctest.Cells(crossings)["coefficients/intercept/p"], 5), shown(crossings, "coefficients", "p"))
+}

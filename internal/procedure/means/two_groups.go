@@ -18,7 +18,8 @@ type twoGroups struct {
 	d             *describe.Description
 	data          *cases.Groups
 	first, second *cases.Group
-	decimals      int // with which the values were entered
+	decimals      int  // with which the values were entered
+	ofVariances   bool // whether the variances stand beside the standard deviations: the test is about them
 }
 
 // readTwoGroups returns the two groups of a problem, those that are picked or all there are.
@@ -118,12 +119,22 @@ func (s *twoGroups) groupsTable() {
 		{ID: "group", Label: s.data.Factor}, {ID: "n", Label: "n", Numeric: true},
 		{ID: "mean", Label: "mean", Unit: unit, Numeric: true}, {ID: "sd", Label: "sd", Unit: unit, Numeric: true},
 	}}
+	if s.ofVariances {
+		t.Columns[3].Symbol = "s_{i}"
+		t.Columns = append(t.Columns, working.Column{
+			ID: "variance", Label: "variance", Symbol: "s_{i}^{2}", Unit: write.Squared(unit), Numeric: true, Formula: `@{sd}^{2}`,
+		})
+	}
 	var rows []working.Row
 	for i, g := range s.data.Each {
-		rows = append(rows, working.Row{
+		row := working.Row{
 			working.NameCell(g.Name), s.QuantityCell(write.Indexed("n", i+1)), s.QuantityCell(write.Indexed("mean", i+1)),
 			s.QuantityCell(write.Indexed("sd", i+1)),
-		})
+		}
+		if s.ofVariances {
+			row = append(row, s.EstimateCell(g.Moments.SD*g.Moments.SD, working.DefaultDecimals))
+		}
+		rows = append(rows, row)
 	}
 	t.SetRows(rows)
 	s.Table(t)

@@ -95,6 +95,7 @@ func (s *varianceRatio) Work(context.Context) (*working.Working, error) {
 	s.Brief(working.Textf("Compare the spread of **%s** between **%s** and **%s**", s.response(), s.first.Name, s.second.Name))
 	s.QuestionStep(working.Say("The question is about two variances of *%s*: how far the cases of **%s** and those of **%s** spread. "+
 		"They are compared as a ratio, the first over the second.", s.response(), s.first.Name, s.second.Name))
+	s.ofVariances = true
 	s.measure()
 	s.look()
 	s.DefineNull(`(\sigma^2_1/\sigma^2_2)_0`, "Ratio under H₀", "Equal variances have the ratio 1.")

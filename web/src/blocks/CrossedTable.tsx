@@ -7,7 +7,7 @@ import { scrollable } from "../lib/scrollable";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
-import { canMove, movedBy, placesOf, viewsOf } from "./cells";
+import { canMove, movedBy, placesOf, together, viewsOf } from "./cells";
 import { NumberButton } from "./Number";
 import { Switch } from "./Switch";
 
@@ -120,6 +120,11 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
                           <CellNumber table={table} row={i} column="expected" />
                         </span>
                       )}
+                      {shownView === together && (
+                        <span className="mt-1.5 block text-[0.86rem] leading-6">
+                          <CellNumber table={table} row={i} column="contribution" />
+                        </span>
+                      )}
                     </td>
                   );
                 })}
@@ -141,7 +146,8 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
         </table>
       </section>
       <p className="mt-1 text-[0.9rem] text-muted">
-        {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}{" "}
+        {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}
+        {shownView === together && " Under both: what the cell contributes to χ², (observed − expected)² / expected."}{" "}
         {shownView.startsWith("%") && percentWords(shownView, label(crossed.down), label(crossed.across))}
       </p>
       {crossed.join && crossed.omit && crossed.order && (

@@ -29,9 +29,13 @@ export function cellFormula(
   });
 }
 
-/** The switches of a crossed table: what its cells can show, counts first. */
+/** The view of a crossed table that has what was observed, what is expected and what a cell contributes. */
+export const together = "together";
+
+/** The switches of a crossed table: what its cells can show, counts first, and all that makes the statistic second. */
 export function viewsOf(table: Table): string[] {
-  return ["counts", ...new Set(table.columns.flatMap((column) => (column.view ? [column.view] : [])))];
+  const all = table.columns.some((column) => column.id === "contribution") ? [together] : [];
+  return ["counts", ...all, ...new Set(table.columns.flatMap((column) => (column.view ? [column.view] : [])))];
 }
 
 /** placesOf returns the values of a key column in the order in which they come. */

@@ -32,6 +32,7 @@ export function AskedField({ onTake }: Props) {
             </span>
             <span className="act shrink-0">Ask another</span>
           </button>
+          <Fitting onTake={onTake} />
           {open && (
             <AskedDialog
               onTake={(procedure) => {
@@ -44,6 +45,30 @@ export function AskedField({ onTake }: Props) {
         </>
       )}
     </Field>
+  );
+}
+
+/** Fitting says that what is asked does not fit the data, and offers what does. */
+function Fitting({ onTake }: Props) {
+  const { description, procedures } = useDraft();
+  const atHand = useAtHand();
+  const why = whyNot(description, atHand);
+  if (!why) return null;
+  const fitting = procedures.filter((each) => whyNot(each, atHand) === null);
+  return (
+    <div className="mt-2 border-region border-l-2 pl-3" role="status">
+      <p className="text-(--region-text)">{why}</p>
+      {fitting.length > 0 && (
+        <p className="mt-1 flex flex-wrap gap-x-4 gap-y-1">
+          <span className="text-muted">What fits:</span>
+          {fitting.slice(0, 8).map((each) => (
+            <button key={each.id} type="button" className="act" onClick={() => onTake(each)}>
+              {each.title}
+            </button>
+          ))}
+        </p>
+      )}
+    </div>
   );
 }
 
