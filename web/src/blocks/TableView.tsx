@@ -8,11 +8,15 @@ import { scrollable } from "../lib/scrollable";
 import { useChosen } from "../solution/chosen";
 import { findTable, type RowsAsked, useSolution, versionOf } from "../solution/solution";
 import { CrossedTable } from "./CrossedTable";
+import { lettersOf, visible } from "./cells";
 import { NumberButton } from "./Number";
 import { filterOf, RowFilter, type TypedFilter } from "./RowFilter";
 
 /** Longer tables are folded, so that a step can be read past them. */
 const folded = 12;
+
+/** How many letters the column of the steps has, where a column's two paddings are about three. */
+const step = 54;
 
 /** TableView shows a table; a long one unfolds, and its further pages come on request. */
 export function TableView({ id }: { id: string }) {
@@ -32,9 +36,6 @@ export function TableView({ id }: { id: string }) {
     </details>
   );
 }
-
-/** visible reports whether a column is shown: some stand in formulas only. */
-const visible = (column: Column): boolean => column.hidden !== true;
 
 /** marking tints the row and the column that lead to what is looked up, and its cell most. */
 function marking(table: Table, row: number, column: number): string {
@@ -72,7 +73,9 @@ export function TableRows({ table, whole = false }: RowsProps) {
     mutationFn: (from: number) => rows(table.id, from, asked),
     onSuccess: (page) => setFurther({ first: start, pages: [...pages, page] }),
   });
-  const many = table.columns.filter(visible).length > 6; // which share the whole width
+  const columns = table.columns.filter(visible).length;
+  const letters = table.columns.reduce((sum, column, j) => sum + (visible(column) ? lettersOf(table, j) : 0), 0);
+  const many = columns > 6 || letters + 3 * columns > step; // which share the whole width
   const padding = many ? "px-0.75" : "px-3";
   const all = [start, ...pages];
   const mostOf = (column: Column) =>

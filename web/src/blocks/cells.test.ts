@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Quantity, Table } from "../api/types";
-import { canMove, cellFormula, movedBy, placesOf, rowOf, viewsOf } from "./cells";
+import { canMove, cellFormula, lettersOf, movedBy, placesOf, rowOf, viewsOf } from "./cells";
 
 const table = {
   id: "cells",
@@ -51,4 +51,12 @@ test("levels move one place, together where several are picked", () => {
   expect(canMove(names, ["a", "b"], -1)).toBe(false);
   expect(canMove(names, ["a", "c"], -1)).toBe(true);
   expect(canMove(names, ["d"], 1)).toBe(false);
+});
+
+test("a column is as wide as its longest number or word", () => {
+  const sizes = { columns: [{ label: "between groups" }, { label: "sd", numeric: true }] } as unknown as Table;
+  const of = (shown: string[][]) => [0, 1].map((at) => lettersOf({ ...sizes, shown }, at));
+  expect(of([["in all", "1"]])).toEqual([7, 2]);
+  expect(of([["two-handed", "1\u202f234\u202f567.5"]])).toEqual([7, 9.8]);
+  expect(of([])).toEqual([7, 2]);
 });

@@ -38,6 +38,18 @@ export function viewsOf(table: Table): string[] {
   return ["counts", ...all, ...new Set(table.columns.flatMap((column) => (column.view ? [column.view] : [])))];
 }
 
+/** visible reports whether a column is shown: some stand in formulas only. */
+export const visible = (column: Column): boolean => column.hidden !== true;
+
+/** lettersOf returns how many letters wide a column stands: a number in one piece, a name by its longest word. */
+export function lettersOf(table: Table, at: number): number {
+  const wide = (text: string) => text.replaceAll("\u202f", "").length + 0.4 * (text.split("\u202f").length - 1);
+  const longest = (text: string) => Math.max(0, ...text.split(/[ -]/).map(wide));
+  const column = table.columns[at];
+  const cells = table.shown.map((row) => row[at] ?? "");
+  return Math.max(longest(column?.label ?? ""), ...cells.map(column?.numeric ? wide : longest));
+}
+
 /** placesOf returns the values of a key column in the order in which they come. */
 export function placesOf(table: Table, id: string): string[] {
   const at = table.columns.findIndex((column) => column.id === id);

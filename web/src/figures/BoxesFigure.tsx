@@ -3,7 +3,7 @@ import type { Figure, Mark } from "../api/types";
 import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Dots } from "./Dots";
-import { labelRoom, present, shortened } from "./marks";
+import { labelRoom, nameOfCase, present, shortened } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -113,7 +113,7 @@ function Outliers({ mark, x, y, onChoose }: OutliersProps) {
               {number}
             </text>
           )}
-          <title>{`case ${number}: ${value}`}</title>
+          <title>{nameOfCase(number, value)}</title>
         </g>
       );
     });

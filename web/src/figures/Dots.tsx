@@ -1,5 +1,5 @@
 import type { Mark } from "../api/types";
-import { present } from "./marks";
+import { nameOfCase, present } from "./marks";
 
 interface DotsProps {
   mark: Mark;
@@ -35,7 +35,7 @@ export function Dots({ mark, x, y, chosen, onChoose }: DotsProps) {
             fillOpacity={lit ? 1 : crowded ? 0.35 : 0.72}
             onClick={() => onChoose([number])}
           >
-            <title>{`case ${number}: ${value}`}</title>
+            <title>{nameOfCase(number, value)}</title>
           </circle>
         );
       })}

@@ -1,5 +1,6 @@
 import { scaleLinear } from "d3-scale";
 import type { Figure, Handle } from "../api/types";
+import { measured } from "../lib/number";
 import { AxisView } from "./Axis";
 import { Grip } from "./Grip";
 import { present, tick, tickRoom } from "./marks";
@@ -71,7 +72,7 @@ export function HistogramFigure({ figure, width, onMove }: Props) {
                     stroke={mark.role === "expected" ? "var(--expected)" : "none"}
                     strokeWidth="2"
                   >
-                    <title>{`from ${from} to ${to}: ${count}`}</title>
+                    <title>{`from ${tick(measured(from))} to ${tick(measured(to))}: ${tick(measured(count))}`}</title>
                   </rect>
                 );
               })}

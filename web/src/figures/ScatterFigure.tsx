@@ -5,7 +5,7 @@ import { lineAt, residualWords } from "../lib/line";
 import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
 import { Grip } from "./Grip";
-import { present, tick, tickRoom } from "./marks";
+import { nameOfCase, present, tick, tickRoom } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -134,7 +134,7 @@ export function ScatterFigure({ figure, width, height, onMove }: Props) {
                 className="cursor-pointer"
                 onClick={() => choose([number])}
               >
-                <title>{`case ${number}: ${at}, ${up}`}</title>
+                <title>{nameOfCase(number, at, up)}</title>
               </circle>
             );
           }),

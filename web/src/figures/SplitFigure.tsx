@@ -2,7 +2,7 @@ import { scaleLinear } from "d3-scale";
 import type { Figure, Mark } from "../api/types";
 import { useChosen } from "../solution/chosen";
 import { AxisView } from "./Axis";
-import { labelRoom, present, shortened } from "./marks";
+import { labelRoom, nameOfCase, present, shortened } from "./marks";
 
 interface Props {
   figure: Figure;
@@ -151,7 +151,7 @@ function Cases({ mark, x, mean, top, height, chosen, onChoose }: CasesProps) {
           fill={lit ? "var(--color-primary)" : "var(--ink)"}
           fillOpacity={cases.length > mostLines ? 0.35 : 1}
         />
-        <title>{`case ${number}: ${value}`}</title>
+        <title>{nameOfCase(number, value)}</title>
       </g>
     );
   });

@@ -1,4 +1,5 @@
 import { useId } from "react";
+import { measured } from "../lib/number";
 import { axisNumber } from "../lib/numerals";
 import { preference } from "../lib/preferences";
 
@@ -24,6 +25,10 @@ export function present(xs: (number | null)[] | undefined): number[] {
 
 /** tick writes a number of an axis as the text writes numbers. */
 export const tick = (text: string): string => axisNumber(text, preference("mark"));
+
+/** nameOfCase is what a case's dot says of itself: its number and its values. */
+export const nameOfCase = (number: number, ...values: number[]): string =>
+  `case ${number}: ${values.map((value) => tick(measured(value))).join(preference("mark") === "comma" ? "; " : ", ")}`;
 
 /** tickRoom is the room that the longest of the numbers needs at the left of an axis that goes up. */
 export const tickRoom = (numbers: string[]): number => 14 + 6.2 * Math.max(3, ...numbers.map((text) => text.length));

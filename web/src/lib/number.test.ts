@@ -2,6 +2,7 @@ import { expect, test } from "vitest";
 import {
   evenBoundaries,
   fixed,
+  measured,
   readNamed,
   readNames,
   readNumber,
@@ -76,3 +77,11 @@ test("a tie is rounded away from zero, on the decimal digits", () => {
   ]);
   expect([fixed(-0.0004, 3), fixed(1e-9, 2), fixed(12, 1), fixed(1e21, 0)]).toEqual(["0.000", "0.00", "12.0", "1e+21"]);
 });
+
+test.each([
+  [2.035714285714285, "2.0357"],
+  [-0.1 - 0.2, "−0.3"],
+  [1234567.5, "1234567.5"],
+  [12.38, "12.38"],
+  [1 / 3e9, "3.3333e−10"],
+])("%s is read at a dot as %s", (x, text) => expect(measured(x)).toBe(text));

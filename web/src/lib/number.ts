@@ -7,6 +7,9 @@ export function readNumber(text: string): number {
 /** writeNumber writes a number for typing on. */
 export const writeNumber = (x: number): string => String(x).replace("-", "−");
 
+/** measured writes a number of a case to be read: one with very many digits is a result of arithmetic, and five tell enough. */
+export const measured = (x: number): string => writeNumber(String(x).length > 10 ? Number(x.toPrecision(5)) : x);
+
 /**
  * fixed writes a number with so many decimals. As in all that is shown, a tie is rounded away from
  * zero, on the decimal that the number is written with: 2.675 with two decimals is 2.68.

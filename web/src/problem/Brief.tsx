@@ -1,6 +1,7 @@
 import { Link } from "react-router";
-import type { Problem } from "../api/types";
+import type { Column, Problem, Table } from "../api/types";
 import { ControlView } from "../blocks/ControlView";
+import { lettersOf, visible } from "../blocks/cells";
 import { NumberButton } from "../blocks/Number";
 import { TextView } from "../blocks/Prose";
 import { Markdown } from "../lib/Markdown";
@@ -9,6 +10,19 @@ import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
 
+/** How many letters stand beside each other in the left column. */
+const room = 24;
+
+/** columnsThatFit returns the first columns of a table, up to four: the step on the data has all. */
+function columnsThatFit(table: Table): { column: Column; j: number }[] {
+  const columns = table.columns.map((column, j) => ({ column, j })).filter(({ column }) => visible(column));
+  let letters = 0;
+  return columns.slice(0, 4).filter(({ j }) => {
+    letters += lettersOf(table, j) + 0.7;
+    return letters <= room;
+  });
+}
+
 /** Brief is the left column: the question, what is compared, and the data in short, once the step on them is shown. */
 export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
   const { solution } = useSolution();
@@ -16,9 +30,7 @@ export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
   const { change } = useActions();
   const toData = solution.steps.slice(0, shown).some((step) => step.id === "data");
   const groups = toData ? findTable(solution, "groups") : undefined;
-  // The column has room for a few numbers; the step on the data has all.
-  const columns = (groups?.columns ?? []).map((column, j) => ({ column, j })).filter(({ column }) => !column.hidden);
-  const few = columns.slice(0, 4);
+  const few = groups ? columnsThatFit(groups) : [];
   const { given, left_out: leftOut } = solution.cases;
   const claim = problem.draft?.claim;
   const byHand = leftOut > 0 && ((current("/leave_out") as unknown[] | null)?.length ?? 0) > 0;
