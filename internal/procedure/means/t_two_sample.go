@@ -284,13 +284,9 @@ func (s *twoSample) conclude() {
 }
 
 func (s *twoSample) report() working.Text {
-	form := "variances not assumed equal"
-	if s.pooled {
-		form = "variances assumed equal"
-	}
 	return working.Textf("%s for %s (*M* = @{mean_1}, *SD* = @{sd_1}, *n* = @{n_1}) and %s (*M* = @{mean_2}, *SD* = @{sd_2}, *n* = "+
-		"@{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
-		words.UpperFirst(s.mean()), s.first.Name, s.second.Name, s.significant(), s.Relation("p"), s.Direction.Tails(), form, s.LevelWords(),
+		"@{n_2}) %s, *t*(@{df}) = @{t}, *p* %s@{p}, %s; difference @{difference}, %s\u00a0%% CI [%s], *d* = @{cohen_d}.",
+		words.UpperFirst(s.mean()), s.first.Name, s.second.Name, s.significant(), s.Relation("p"), s.Direction.Tails(), s.LevelWords(),
 		s.Reported(math.Inf(-1), math.Inf(1)))
 }
 

@@ -313,14 +313,11 @@ func (s *severalMeans) conclude() {
 			working.Warn("It says that not all means are equal. Which differ, and by how much, is for the comparisons."),
 		},
 	})
-	differed, form := "did not differ significantly", ""
+	differed := "did not differ significantly"
 	if s.Rejected() {
 		differed = "differed significantly"
 	}
-	if !s.equal {
-		form = ", variances not assumed equal"
-	}
-	s.ReportStep(working.Textf("%s %s between the %d groups, *F*(@{df_between}, @{df_within}) = @{f}, *p* %s@{p}%s, "+
-		"*η*² = @{eta_squared}, *ω*² = @{omega_squared}.", words.UpperFirst(s.mean()), differed, len(s.moments), s.Relation("p"), form),
+	s.ReportStep(working.Textf("%s %s between the %d groups, *F*(@{df_between}, @{df_within}) = @{f}, *p* %s@{p}, "+
+		"*η*² = @{eta_squared}, *ω*² = @{omega_squared}.", words.UpperFirst(s.mean()), differed, len(s.moments), s.Relation("p")),
 		"F with its two degrees of freedom, p, and the size of the effect; means and standard deviations go into a table.")
 }
