@@ -56,6 +56,14 @@ func TestTheTableOfTickets(t *testing.T) {
 	p.click("All levels as they were")
 	p.keyIs("statistic", "χ² = 52.858")
 
+	p.click("G")
+	p.keyIs("statistic", "G = 57.082")
+	p.shows(`[data-testid="test-name"]`, "Likelihood ratio test of independence")
+	p.shows(`[data-step="p-value"]`, "By Pearson’s chi-square, χ² = 52.858, it would be p")
+	p.shows(`[data-step="report"]`, "G(4, N = 234) = 57.082")
+	p.click("χ²")
+	p.keyIs("statistic", "χ² = 52.858")
+
 	p.click("Count all tables")
 	p.shows(`[data-testid="comparison"]`, "P < 0.0001")
 	p.click("Take the other one")

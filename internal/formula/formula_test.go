@@ -45,6 +45,8 @@ func TestExpressions(t *testing.T) {
 		"a sum written out as a factor": {Product{Ref("b"), Total{column}}, `b\,\sum x_i`, `4\cdot \left(2+(-1)+\cdots+6\right)`, 48,
 			[]string{"b", "x"}},
 		"e to a power": {Square(Exp{Minus{Ref("b")}}), `\left(e^{-b}\right)^{2}`, `\left(e^{-4}\right)^{2}`, math.Exp(-8), []string{"b"}},
+		"a logarithm": {Product{Num(2), Log{Quotient{Ref("b"), Num(2)}}}, `2\,\ln\left(\frac{b}{2}\right)`,
+			`2\cdot \ln\left(\frac{4}{2}\right)`, 2 * math.Ln2, []string{"b"}},
 		"hyperbolic functions": {Tanh{Subtract(Artanh{Quotient{Num(1), Ref("b")}}, Num(0))},
 			`\tanh\left(\operatorname{artanh}\left(\frac{1}{b}\right)-0\right)`,
 			`\tanh\left(\operatorname{artanh}\left(\frac{1}{4}\right)-0\right)`, 0.25, []string{"b"}},

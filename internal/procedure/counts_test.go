@@ -131,6 +131,38 @@ func TestRowsAgainstTheRest(t *testing.T) {
 	}
 }
 
+// The likelihood ratio decides where it is asked for: here it rejects and Pearson's chi-square, corrected or not,
+// does not. G is calculated once more from the logarithms of counts and totals: 2 (Σ O ln O − Σ R ln R − Σ C ln C + n ln n).
+func TestLikelihoodRatio(t *testing.T) {
+	work := func(options string) *working.Solution {
+		return proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["a","b"],"columns":["x","y"],`+
+			`"cells":[[0,6],[5,9]]}}`+options+`}`)
+	}
+	times := func(x float64) float64 { return x * math.Log(x) }
+	g := 2 * (times(9) - times(14) - times(15) + times(20)) // 5 and 6 stand in cells and in totals
+	pearson, ratio := work(""), work(`,"options":{"statistic":"likelihood_ratio"}`)
+	of, with := proctest.Quantities(pearson), proctest.Quantities(ratio)
+	for _, q := range []map[string]float64{of, with} {
+		assert.InEpsilon(t, g, q["g"], 1e-12)
+		assert.InEpsilon(t, 20*900/6300.0, q["chi_square"], 1e-12) // n (ad − bc)² over the product of the totals
+		assert.InEpsilon(t, math.Erfc(math.Sqrt(g/2)), q["p_g"], 1e-12)
+	}
+	assert.Equal(t, []float64{with["p_g"], of["p"]}, []float64{with["p"], with["p_chi_square"]})
+	assert.Equal(t, []bool{false, true}, []bool{pearson.Decision.Reject, ratio.Decision.Reject})
+	assert.InEpsilon(t, 3.0, with["deviance_1"], 1e-12, "nothing observed in a, x adds twice what is expected, 2 · 6 · 5 / 20")
+	assert.Contains(t, ratio.Report, "Likelihood ratio test of independence: Row and column, G(1, N = 20) = 4.244, p = 0.0394,")
+	assert.NotContains(t, pearson.Report, "ikelihood")
+	assert.Equal(t, "p_chi_square", string(ratio.Table("ways").Row(0)[3].Ref))
+
+	both := work(`,"options":{"statistic":"likelihood_ratio","continuity":true}`)
+	assert.InEpsilon(t, with["p"], proctest.Quantities(both)["p"], 1e-15, "G takes no correction")
+	assert.Equal(t, "likelihood ratio test of independence", both.Test)
+
+	large := proctest.Work(t, tickets("chi-square-independence", `,"options":{"statistic":"likelihood_ratio"}`))
+	expected := 108 * 73 / 234.0 // of leisure, monthly, whose 10 give most
+	assert.InEpsilon(t, 2*(10*math.Log(10/expected)-10+expected), proctest.Quantities(large)["deviance_1"], 1e-12)
+}
+
 // From cases: codes with names, missing cells, and the same numbers as from their table.
 func TestIndependenceFromCases(t *testing.T) {
 	s := proctest.Work(t, `{"grund":1,"procedure":"chi-square-independence","roles":{"row":"reason","column":"ticket"},

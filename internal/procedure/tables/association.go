@@ -69,7 +69,7 @@ func (s *association) count() {
 	for i := range s.counts {
 		for j, o := range s.counts[i] {
 			observed, contributions = append(observed, float64(o)), append(contributions, s.table.Contribution[i][j])
-			deviances = append(deviances, 2*dist.Deviance(float64(o), s.table.Expected[i][j], s.table.Difference[i][j]))
+			deviances = append(deviances, s.deviance(i, j))
 		}
 	}
 	s.Column("cells/*/observed", observed)
@@ -87,6 +87,11 @@ func (s *association) count() {
 		blocks = append(blocks, working.TableBlock{Table: "cases"})
 	}
 	s.Step(working.Data, working.Textf("n = @{n}"), blocks...)
+}
+
+// deviance is what a cell adds to the likelihood ratio, 2 (O ln(O/E) − O + E).
+func (s *association) deviance(i, j int) float64 {
+	return 2 * dist.Deviance(float64(s.counts[i][j]), s.table.Expected[i][j], s.table.Difference[i][j])
 }
 
 // cellsTable adds the table of counts, with what is expected and all that follows from it.

@@ -19,28 +19,47 @@ import (
 type independenceOptions struct {
 	levelOptions
 	continuity bool
+	statistic  string
 }
 
-// ChiSquareIndependence asks whether two categories are independent, by the chi-square statistic
-// of their table.
+// The statistics that measure how far a table lies from independence.
+const (
+	pearson         = "pearson"
+	likelihoodRatio = "likelihood_ratio"
+)
+
+// ChiSquareIndependence asks whether two categories are independent, by Pearson's chi-square
+// statistic of their table, or by the likelihood ratio (A. Agresti, Categorical Data Analysis, 3rd ed., 3.2.1).
 var ChiSquareIndependence = describe.New(describe.Description{
-	ID:         "chi-square-independence",
-	Family:     describe.AboutCounts,
-	Title:      "Two categories",
-	Asks:       "Do two categories have to do with each other?",
-	AlsoCalled: []string{"chi-square test of independence", "test of homogeneity", "Pearson's chi-square test", "contingency table"},
-	Takes:      []describe.Takes{describe.TakesVariables, describe.TakesCounts},
-	Roles:      []describe.Role{rowRole, columnRole},
+	ID:     "chi-square-independence",
+	Family: describe.AboutCounts,
+	Title:  "Two categories",
+	Asks:   "Do two categories have to do with each other?",
+	AlsoCalled: []string{
+		"chi-square test of independence", "test of homogeneity", "Pearson's chi-square test", "contingency table", "likelihood ratio test",
+		"G test",
+	},
+	Takes: []describe.Takes{describe.TakesVariables, describe.TakesCounts},
+	Roles: []describe.Role{rowRole, columnRole},
 }, func(o *independenceOptions) []describe.Option {
-	return append(append([]describe.Option{write.ContinuityOption(&o.continuity)}, o.fields()...), withinOption(&o.within))
+	statistic := describe.OneOf(&o.statistic, pearson, describe.Option{
+		ID: "statistic", Label: "Statistic", Live: true, Key: "l",
+		Says: "What measures how far the table lies from independence. Both follow the same curve where the counts are large.",
+		Choices: []describe.Choice{
+			{Value: pearson, Label: "χ²", Says: "squared differences, each by what is expected (Pearson)"},
+			{Value: likelihoodRatio, Label: "G", Says: "twice the logarithm of the likelihood ratio"},
+		},
+	})
+	return append(append([]describe.Option{statistic, write.ContinuityOption(&o.continuity)}, o.fields()...), withinOption(&o.within))
 }, readIndependence, func(assigned describe.Assigned) (why string, ok bool) {
 	return fmt.Sprintf("%s and %s are categories: whether they have to do with each other is looked at in their table.",
 		assigned["row"][0].Title(), words.InSentence(assigned["column"][0].Title())), fits(assigned)
 })
 
-// independence is a problem about the chi-square statistic of a table.
+// independence is a problem about a statistic of a table that follows a chi-square curve.
 type independence struct {
 	association
+	statistic string
 }
 
 func readIndependence(p *problem.Problem, d *describe.Description, o *independenceOptions) (describe.Task, error) {
@@ -55,17 +74,31 @@ func readIndependence(p *problem.Problem, d *describe.Description, o *independen
 				len(table.column.levels)),
 		}}
 	}
-	s := &independence{association: newAssociation(p, d, table, o.continuity)}
+	s := &independence{association: newAssociation(p, d, table, o.continuity), statistic: o.statistic}
+	if s.byRatio() {
+		s.Direction.Compared.By = "g"
+	}
 	return s, s.readWithin(o.within)
+}
+
+// byRatio reports whether the likelihood ratio decides.
+func (s *independence) byRatio() bool { return s.statistic == likelihoodRatio }
+
+// testName is what textbooks call the test.
+func (s *independence) testName() string {
+	switch {
+	case s.byRatio():
+		return "likelihood ratio test of independence"
+	case s.continuity:
+		return "chi-square test of independence, with continuity correction"
+	}
+	return "chi-square test of independence"
 }
 
 // Work writes the solution.
 func (s *independence) Work(ctx context.Context) (*working.Working, error) {
-	test := "chi-square test of independence"
-	if s.continuity {
-		test += ", with continuity correction"
-	}
-	s.begin(test)
+	s.begin(s.testName())
+	s.LiveOption(s.d, "statistic", s.statistic)
 	if s.twoByTwo() {
 		s.ContinuityControl(s.d, s.continuity)
 	}
@@ -83,7 +116,7 @@ func (s *independence) Work(ctx context.Context) (*working.Working, error) {
 	}
 	s.cramersV()
 	s.conditions()
-	s.statistic()
+	s.statisticStep()
 	s.PValueStep()
 	s.otherPs()
 	s.Decide()
@@ -95,31 +128,47 @@ func (s *independence) Work(ctx context.Context) (*working.Working, error) {
 // less is n − 1 in a formula.
 func less(n int) formula.Expr { return formula.Subtract(formula.Num(float64(n)), formula.Num(1)) }
 
+// test defines both statistics and makes the test by the one that decides.
 func (s *independence) test() {
 	t := s.table
+	chiSquare, g := "Test statistic", "Likelihood ratio"
+	if s.byRatio() {
+		chiSquare, g = "Pearson’s chi-square", "Test statistic"
+	}
 	s.Define(working.Quantity{
-		ID: "chi_square", Symbol: `\chi^{2}`, Label: "Test statistic", Says: "How far all cells together lie from what independence expects.",
+		ID: "chi_square", Symbol: `\chi^{2}`, Label: chiSquare, Says: "How far all cells together lie from what independence expects.",
 	}, working.Ratio, t.ChiSquare, formula.Total{Column: s.Calculated("cells/*/contribution", `\frac{(O-E)^{2}}{E}`, 3)})
+	s.Define(working.Quantity{
+		ID: "g", Symbol: "G", Label: g,
+		Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under " +
+			"independence.",
+	}, working.Ratio, t.G, formula.Total{Column: s.Calculated("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
 	s.Define(working.Quantity{
 		ID: "df", Symbol: `\nu`, Label: "Degrees of freedom", Says: "With the totals given, so many cells can be filled freely; the others " +
 			"follow.",
 	}, working.Degrees, t.DF, formula.Product{less(len(s.row.levels)), less(len(s.column.levels))})
-	s.Test(working.Test{
+	test := working.Test{
 		Statistic: "chi_square", Symbol: "χ²", Degrees: []working.Ref{"df"}, Family: s.Family, UpperOnly: true,
 		Name: "χ², " + s.DegreesWords("df"), Extreme: "a table at least this far from independence",
-	})
+	}
+	measured := func(table *stats.Table) float64 { return table.ChiSquare }
+	if s.byRatio() {
+		test.Statistic, test.Symbol = "g", "G"
+		measured = func(table *stats.Table) float64 { return table.G }
+	}
+	s.Test(test)
 	s.ResampleBy(working.Resampling{
 		How: fmt.Sprintf("If H₀ is true it makes no difference which %s goes with which %s. So the %d cases are dealt anew, with "+
-			"the same totals, and χ² is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N),
-		Assumes: "Dealing needs no large counts, which the curve does need: where few are expected the two may part. A χ² of tables goes " +
-			"in steps.",
+			"the same totals, and %s is calculated for the table that comes out.", s.row.name(), s.column.name(), t.N, test.Symbol),
+		Assumes: fmt.Sprintf("Dealing needs no large counts, which the curve does need: where few are expected the two may part. A %s of "+
+			"tables goes in steps.", test.Symbol),
 		Sampler: func() stats.Sampler {
-			return stats.DrawTable(t.Rows, t.Columns, func(table [][]int) float64 { return stats.NewTable(table, s.continuity).ChiSquare })
+			return stats.DrawTable(t.Rows, t.Columns, func(table [][]int) float64 { return measured(stats.NewTable(table, s.continuity)) })
 		},
 	})
 }
 
-// alternatives defines the p-values by the likelihood ratio and by counting all tables.
+// alternatives defines the p-values by the other statistic and by counting all tables.
 func (s *independence) alternatives(ctx context.Context) error {
 	exact, err := write.CountExactP(ctx, fmt.Sprint("table", s.counts), func(ctx context.Context) (float64, bool) {
 		return s.countedAll(ctx, exact.QuickSteps)
@@ -127,20 +176,37 @@ func (s *independence) alternatives(ctx context.Context) error {
 	if err != nil {
 		return err
 	}
-	t := s.table
-	s.Define(working.Quantity{
-		ID: "g", Symbol: "G", Label: "Likelihood ratio",
-		Says: "Another measure of the same distance: twice the logarithm of how much likelier the table is with its own shares than under " +
-			"independence.",
-	}, working.Ratio, t.G, formula.Total{Column: s.Calculated("cells/*/deviance", `2\left(O\ln\frac{O}{E}-O+E\right)`, 3)})
-	s.Define(working.Quantity{ID: "p_g", Symbol: "p_{G}", Label: "p-value by the likelihood ratio", Says: "From G and the same curve."},
-		working.P, dist.ChiSquare{DF: t.DF}.Upper(t.G), formula.Tail{Of: s.Family, X: formula.Ref("g")})
+	pOf := func(id, symbol, label string, statistic working.Ref) {
+		s.Define(working.Quantity{ID: working.Ref(id), Symbol: symbol, Label: label, Says: "From " + s.nameOf(statistic) +
+			" and the same curve."},
+			working.P, dist.ChiSquare{DF: s.table.DF}.Upper(s.Value(statistic)), formula.Tail{Of: s.Family, X: formula.Ref(string(statistic))})
+	}
+	pOf("p_g", "p_{G}", "p-value by the likelihood ratio", "g")
+	if s.byRatio() {
+		pOf("p_chi_square", `p_{\chi^{2}}`, "p-value by Pearson’s chi-square", "chi_square")
+	}
 	says := "From all tables with the same totals, without the chi-square curve."
 	if !exact.Reached() {
 		says = "Counting all tables takes long here: the exact test does it on its own."
 	}
 	s.Define(working.Quantity{ID: "p_exact", Symbol: `p_{\text{exact}}`, Label: "Exact p-value", Says: says}, working.P, exact.P, nil)
 	return nil
+}
+
+// deciding is the statistic that the test is made by.
+func (s *independence) deciding() working.Ref {
+	if s.byRatio() {
+		return "g"
+	}
+	return "chi_square"
+}
+
+// nameOf returns a statistic's symbol as it stands in words.
+func (s *independence) nameOf(statistic working.Ref) string {
+	if statistic == "g" {
+		return "G"
+	}
+	return "χ²"
 }
 
 // twoByTwoMeasures defines what compares the two rows of a 2×2 table.
@@ -220,14 +286,18 @@ func (s *independence) cramersV() {
 	}, working.Share, s.table.CramersV, v)
 }
 
-// worked defines the expected count and the contribution of the cell that gives most, as the
-// pattern for all.
+// worked defines the expected count and the part in the statistic of the cell that gives most, as
+// the pattern for all.
 func (s *independence) worked() {
 	t := s.table
+	gives := func(i, j int) float64 { return t.Contribution[i][j] }
+	if s.byRatio() {
+		gives = s.deviance
+	}
 	i, j := 0, 0
-	for k := range t.Contribution {
-		for l, contribution := range t.Contribution[k] {
-			if contribution > t.Contribution[i][j] {
+	for k := range s.counts {
+		for l := range s.counts[k] {
+			if gives(k, l) > gives(i, j) {
 				i, j = k, l
 			}
 		}
@@ -245,6 +315,10 @@ func (s *independence) worked() {
 	}, working.ExpectedCount, t.Expected[i][j], formula.Quotient{
 		Over: formula.Product{formula.Ref("row_total_1"), formula.Ref("column_total_1")}, Under: formula.Ref("n"),
 	})
+	if s.byRatio() {
+		s.workedDeviance(where, s.counts[i][j], s.deviance(i, j))
+		return
+	}
 	distance := formula.Expr(formula.Subtract(formula.Ref("observed_1"), formula.Ref("expected_1")))
 	if s.continuity {
 		d := math.Abs(t.Difference[i][j])
@@ -261,6 +335,18 @@ func (s *independence) worked() {
 		ID: "contribution_1", Symbol: "k", Label: "Contribution, " + where,
 		Says: "The squared difference, measured by what was expected: a difference of 5 is much where 4 are expected, and little where 400 are.",
 	}, working.Ratio, t.Contribution[i][j], formula.Quotient{Over: formula.Square(distance), Under: formula.Ref("expected_1")})
+}
+
+// workedDeviance defines what a cell adds to the likelihood ratio.
+func (s *independence) workedDeviance(where string, observed int, deviance float64) {
+	o, e := formula.Ref("observed_1"), formula.Ref("expected_1")
+	inner := formula.Sum{formula.Product{o, formula.Log{X: formula.Quotient{Over: o, Under: e}}}, formula.Minus{X: o}, e}
+	says := "What the cell adds to G. Over all cells −O + E adds up to 0; with it no cell is below 0."
+	if observed == 0 {
+		inner, says = formula.Sum{e}, "What the cell adds to G: twice what is expected, where nothing was observed."
+	}
+	s.Define(working.Quantity{ID: "deviance_1", Symbol: "k", Label: "Part in G, " + where, Says: says},
+		working.Ratio, deviance, formula.Product{formula.Num(2), inner})
 }
 
 // conditions judges what the test takes for granted and writes the step.
@@ -280,18 +366,26 @@ func (s *independence) conditions() {
 	s.ConditionsStep([]string{"independence", "expected-counts"})
 }
 
-// statistic writes the steps on the statistic and on its critical value.
-func (s *independence) statistic() {
+// statisticStep writes the steps on the statistic and on its critical value.
+func (s *independence) statisticStep() {
+	part, parts := working.Ref("contribution_1"), "All other cells follow the same pattern; any of them opens in the table. The contributions"
+	if s.byRatio() {
+		part, parts = "deviance_1", "All other cells follow the same pattern. The parts"
+	}
+	statistic := s.deciding()
 	blocks := []working.Block{
 		working.Say("For one cell in full, the one that gives most:"),
-		working.FormulaBlock{Quantity: "expected_1"}, working.FormulaBlock{Quantity: "contribution_1"},
-		working.Say("All other cells follow the same pattern; any of them opens in the table. The contributions add up to the statistic:"),
-		working.FormulaBlock{Quantity: "chi_square"},
+		working.FormulaBlock{Quantity: "expected_1"}, working.FormulaBlock{Quantity: part},
+		working.Say("%s add up to the statistic:", parts),
+		working.FormulaBlock{Quantity: statistic},
 	}
-	if s.continuity {
+	switch {
+	case s.continuity && s.byRatio():
+		blocks = append(blocks, working.Note("The continuity correction belongs to χ² and changes nothing in G."))
+	case s.continuity:
 		blocks = append(blocks, working.Note("The continuity correction takes each observed count nearer to the expected one by half a case."))
 	}
-	s.Step(working.Statistic, working.Textf("χ² = @{chi_square}"), blocks...)
+	s.Step(working.Statistic, working.Textf("%s = @{%s}", s.nameOf(statistic), statistic), blocks...)
 	s.CriticalValueStep(append([]working.Block{
 		working.FormulaBlock{Quantity: "df"},
 		working.Say("Degrees of freedom: with all totals given, %d × %d cells can be filled freely and the others follow. "+
@@ -301,12 +395,15 @@ func (s *independence) statistic() {
 
 // otherPs says what p would be in other ways.
 func (s *independence) otherPs() {
-	ratio := working.Textf("By the likelihood ratio, G = @{g}, it would be p %s@{p_g}", s.Relation("p_g"))
+	other := working.Textf("By the likelihood ratio, G = @{g}, it would be p %s@{p_g}", s.Relation("p_g"))
+	if s.byRatio() {
+		other = working.Textf("By Pearson’s chi-square, χ² = @{chi_square}, it would be p %s@{p_chi_square}", s.Relation("p_chi_square"))
+	}
 	exact := working.Textf("; exactly, from all tables with these totals, p %s@{p_exact}.", s.Relation("p_exact"))
 	if math.IsNaN(s.Value("p_exact")) {
 		exact = working.Textf(". Counting all tables with these totals takes long here; the exact test does it on its own.")
 	}
-	s.AddTo(working.PValue, working.Prose{Text: working.Join(ratio, exact)}, s.waysTable())
+	s.AddTo(working.PValue, working.Prose{Text: working.Join(other, exact)}, s.waysTable())
 }
 
 // waysTable sets the ways to a p-value beside each other.
@@ -319,8 +416,12 @@ func (s *independence) waysTable() working.Block {
 	if !math.IsNaN(s.Value("p_exact")) {
 		counted = s.QuantityCell("p_exact")
 	}
+	byPearson := working.Ref("p")
+	if s.byRatio() {
+		byPearson = "p_chi_square"
+	}
 	t.SetRows([]working.Row{
-		{working.NameCell("chi-square (Pearson)"), s.QuantityCell("chi_square"), s.QuantityCell("df"), s.QuantityCell("p")},
+		{working.NameCell("chi-square (Pearson)"), s.QuantityCell("chi_square"), s.QuantityCell("df"), s.QuantityCell(byPearson)},
 		{working.NameCell("likelihood ratio"), s.QuantityCell("g"), s.QuantityCell("df"), s.QuantityCell("p_g")},
 		{working.NameCell("exact, all tables counted"), working.BlankCell(), working.BlankCell(), counted},
 	})
@@ -333,8 +434,12 @@ func (s *independence) conclude() {
 		Used: s.used, NotEvidence: "that they are independent", Warnings: []working.Block{causes()},
 		More: working.Textf(" The association is %s (Cramér’s V = @{cramers_v}).", s.size()),
 	})
-	s.ReportStep(working.Textf("%s and %s, *χ*²(@{df}, *N* = @{n}) = @{chi_square}, *p* %s@{p}, Cramér’s *V* = @{cramers_v}.",
-		words.UpperFirst(s.row.name()), s.column.name(), s.Relation("p")),
+	statistic := working.Textf("*χ*²(@{df}, *N* = @{n}) = @{chi_square}")
+	if s.byRatio() {
+		statistic = working.Textf("*G*(@{df}, *N* = @{n}) = @{g}")
+	}
+	s.ReportStep(working.Join(working.Textf("%s and %s, ", words.UpperFirst(s.row.name()), s.column.name()), statistic,
+		working.Textf(", *p* %s@{p}, Cramér’s *V* = @{cramers_v}.", s.Relation("p"))),
 		"The degrees of freedom and the number of cases in brackets, then the statistic, p and the strength of the association.")
 }
 
