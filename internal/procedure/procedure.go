@@ -126,7 +126,7 @@ func Work(ctx context.Context, p *problem.Problem) (*working.Solution, error) {
 // Simulate works the problem and draws samples as they could come up if H₀ were true. It reports
 // from time to time how far it is, the last time when all are drawn.
 func Simulate(ctx context.Context, p *problem.Problem, report func(*working.Simulation) error) error {
-	w, err := work(ctx, p)
+	w, err := WorkOut(ctx, p)
 	if err != nil {
 		return err
 	}
@@ -136,14 +136,16 @@ func Simulate(ctx context.Context, p *problem.Problem, report func(*working.Simu
 // Power works the problem and says how its test does where something stated is true, and how
 // large a sample it needs.
 func Power(ctx context.Context, p *problem.Problem, question working.PowerQuestion) (*working.Power, error) {
-	w, err := work(ctx, p)
+	w, err := WorkOut(ctx, p)
 	if err != nil {
 		return nil, err
 	}
 	return w.Power(ctx, question)
 }
 
-func work(ctx context.Context, p *problem.Problem) (*working.Working, error) {
+// WorkOut works the problem and returns the working, whose formulas can be made again from other numbers. Finish
+// gives its solution.
+func WorkOut(ctx context.Context, p *problem.Problem) (*working.Working, error) {
 	ready, err := Read(p)
 	if err != nil {
 		return nil, err

@@ -24,7 +24,7 @@ import (
 func TestTheGraphOfQuantities(t *testing.T) {
 	for name, p := range proctest.DemoProblems(t) {
 		t.Run(name, func(t *testing.T) {
-			w, err := procedure.WorkUnfinished(t.Context(), p)
+			w, err := procedure.WorkOut(t.Context(), p)
 			require.NoError(t, err)
 			s, err := w.Finish()
 			require.NoError(t, err)

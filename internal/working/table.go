@@ -145,7 +145,7 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 			wire.Shown[i][j] = cell.Shown
 			refs[i][j] = cell.Ref
 			if cell.Ref == "" && t.Columns[j].Formula != "" {
-				refs[i][j] = t.ref(row, j)
+				refs[i][j] = t.Ref(row, j)
 			}
 			opens = opens || refs[i][j] != ""
 		}
@@ -156,9 +156,20 @@ func (t *Table) MarshalJSONTo(e *jsontext.Encoder) error {
 	return json.MarshalEncode(e, &wire)
 }
 
-// ref names a cell by the key of its row.
-func (t *Table) ref(row Row, column int) Ref {
+// Ref names a cell by the key of its row.
+func (t *Table) Ref(row Row, column int) Ref {
 	return Ref(t.ID + "/" + t.keyOf(row) + "/" + t.Columns[column].ID)
+}
+
+// NameOf says what names a row, for reading.
+func (t *Table) NameOf(row Row) string {
+	var names []string
+	for j, c := range t.Columns {
+		if slices.Contains(t.Key, c.ID) {
+			names = append(names, row[j].Shown)
+		}
+	}
+	return strings.Join(names, ", ")
 }
 
 // keyOf writes what names a row.

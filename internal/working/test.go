@@ -123,7 +123,7 @@ func (w *Working) critical(made *madeTest) {
 	label := "Critical value"
 	if made.tail == problem.Both {
 		tailArea = formula.Quotient{Over: formula.Ref("alpha"), Under: formula.Num(2)}
-		w.Define(Quantity{ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail",
+		w.Define(Quantity{Aside: true, ID: "tail_area", Symbol: `\alpha/2`, Label: "Area in each tail",
 			Says: "H₁ looks both ways, so each tail gets half of alpha."}, Given, alpha/2, tailArea)
 	}
 	critical := Ratio

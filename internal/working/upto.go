@@ -182,3 +182,43 @@ func (m *mask) followCells(t *Table) {
 		}
 	}
 }
+
+// Finds returns the quantities that each step shows and none before it does, in the order in which they are worked
+// out, by the step: what a person who works the problem finds in it.
+func (s *Solution) Finds() map[StepID][]Ref {
+	finds := map[StepID][]Ref{}
+	seen := map[Ref]bool{}
+	for _, step := range s.Steps {
+		if step.ID == Report {
+			continue // it only repeats
+		}
+		var named names
+		named.text(step.Result)
+		for _, block := range step.Blocks {
+			block.names(&named)
+		}
+		shown := map[Ref]bool{}
+		for _, ref := range named.quantities {
+			shown[ref] = true
+		}
+		for _, id := range named.tables {
+			if t := s.Table(id); t != nil && t.Total <= mostFound {
+				for _, row := range t.Rows() {
+					for _, cell := range row {
+						shown[cell.Ref] = true
+					}
+				}
+			}
+		}
+		for _, q := range s.Quantities {
+			if shown[q.ID] && !seen[q.ID] {
+				seen[q.ID] = true
+				finds[step.ID] = append(finds[step.ID], q.ID)
+			}
+		}
+	}
+	return finds
+}
+
+// mostFound is how many rows a table has at most whose cells a person works out.
+const mostFound = 50

@@ -128,6 +128,8 @@ type Quantity struct {
 	Full    string   `json:"full"`             // all digits, for copying
 	Formula *Formula `json:"formula,omitzero"` // nil for what the problem gives
 	Says    string   `json:"says,omitzero"`    // what the number is, in words
+	// Aside is of what explains, but is not on the way to the answer: nobody is asked to work it out.
+	Aside bool `json:"-"`
 
 	bound bool // whether Display is a bound that the value lies below
 }

@@ -164,7 +164,7 @@ func (s *severalMeans) typical() {
 	size := (total - squares/total) / s.stats.DFBetween
 	squared := s.squares("n_squared", "n_{i}^{2}", func(i int) float64 { return float64(s.moments[i].N) * float64(s.moments[i].N) })
 	s.Define(working.Quantity{
-		ID: "typical_size", Symbol: "n_{0}", Label: "Typical size of a group",
+		Aside: true, ID: "typical_size", Symbol: "n_{0}", Label: "Typical size of a group",
 		Says: "The number of cases by which the groups count on average; their common size where all are equal.",
 	}, working.Ratio, size, formula.Quotient{
 		Over:  formula.Subtract(formula.Ref("n"), formula.Quotient{Over: formula.Total{Column: squared}, Under: formula.Ref("n")}),
@@ -174,11 +174,11 @@ func (s *severalMeans) typical() {
 		return formula.Root{X: formula.Quotient{Over: ref, Under: formula.Ref("typical_size")}}
 	}
 	s.Define(working.Quantity{
-		ID: "spread_of_means", Symbol: `s_{\bar{x}}`, Label: "Spread of the group means", Unit: s.Unit,
+		Aside: true, ID: "spread_of_means", Symbol: `s_{\bar{x}}`, Label: "Spread of the group means", Unit: s.Unit,
 		Says: "How far they typically lie from the mean of all.",
 	}, working.Measure, math.Sqrt(s.stats.MSBetween/size), root("ms_between"))
 	s.Define(working.Quantity{
-		ID: "chance_spread", Symbol: `s_{0}`, Label: "Spread by chance alone", Unit: s.Unit,
+		Aside: true, ID: "chance_spread", Symbol: `s_{0}`, Label: "Spread by chance alone", Unit: s.Unit,
 		Says: "How far means of groups of this size would typically lie from each other if H₀ were true: the spread within, over the root " +
 			"of the size.",
 	}, working.Measure, math.Sqrt(s.stats.MSWithin/size), root("ms_within"))

@@ -163,11 +163,11 @@ func (s *Sheet) roundedT(row float64, column string) []working.Block {
 	rounded := s.Family
 	rounded.Degrees = []formula.Ref{"df_printed"}
 	s.Define(working.Quantity{
-		ID: "df_printed", Symbol: `\nu_{\text{table}}`, Label: "Degrees of freedom, rounded down",
+		Aside: true, ID: "df_printed", Symbol: `\nu_{\text{table}}`, Label: "Degrees of freedom, rounded down",
 		Says: "Printed tables have whole rows; rounding down errs on the careful side.",
 	}, working.Whole, row, formula.Floor{X: s.Family.Degrees[0]})
 	s.Define(working.Quantity{
-		ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table",
+		Aside: true, ID: "critical_printed", Symbol: `t_{\text{table}}`, Label: "Critical value in a printed table",
 		Says: "A little farther out than the exact one, because the degrees of freedom were rounded down.",
 	}, working.Ratio, dist.T{DF: row}.UpperQuantile(s.tailArea()), formula.Quantile{Of: rounded, Area: area})
 	return append([]working.Block{working.Note("A printed t table has no row for @{df} degrees of freedom. Take the next smaller "+
