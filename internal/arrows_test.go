@@ -27,6 +27,7 @@ var may = map[string][]string{
 	"problem":     {"data", "words"},
 	"working":     {"problem", "data", "formula", "stats", "stats/dist"},
 	"look":        {"working", "problem", "data", "words", "stats", "stats/dist"},
+	"answer":      {"procedure", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"localpg":     {},
 	"store":       {"problem", "data", "words"},
 	"turns":       {},

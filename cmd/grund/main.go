@@ -1,5 +1,6 @@
 // Command grund works introductory statistics problems: as a web application
-// (serve, demo) and from the command line (work, simulate, power, read, procedures).
+// (serve, demo) and from the command line (work, simulate, power, asks, check, read,
+// procedures).
 //
 // Exit status: 0 done; 2 the input is wrong, with one line on standard error
 // that names the field and says what would be right; 1 the program failed.
@@ -24,6 +25,8 @@ var cli struct {
 	Work       workCommand       `cmd:"" help:"Work a problem file and print the worked solution."`
 	Simulate   simulateCommand   `cmd:"" help:"Draw samples as if H₀ were true, and print how many were as extreme as the one observed."`
 	Power      powerCommand      `cmd:"" help:"Print the power of the test where something stated is true, and the sample that a power needs."`
+	Asks       asksCommand       `cmd:"" help:"Print what a problem asks of the person who works it."`
+	Check      checkCommand      `cmd:"" help:"Judge the answers to a problem, and print a verdict for each."`
 	Read       readCommand       `cmd:"" help:"Print the data set that a file holds."`
 	Procedures proceduresCommand `cmd:"" help:"Print the description of every procedure as JSON."`
 }

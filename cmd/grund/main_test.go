@@ -143,3 +143,25 @@ func TestHelp(t *testing.T) {
 	assert.Zero(t, status)
 	assert.Contains(t, out, "work")
 }
+
+func TestAsksAndCheck(t *testing.T) {
+	out, _, status := grund("asks", berths)
+	require.Zero(t, status)
+	assert.Contains(t, out, `"id": "critical_high"`)
+
+	out, _, status = grund("check", berths, file(t, `{"grund":1,"answers":{"t":"-2.06","critical_high":"1.96"}}`))
+	require.Zero(t, status)
+	assert.Contains(t, out, `"slip": "z_for_t"`)
+	assert.Contains(t, out, `"right": 1`)
+
+	for content, says := range map[string]string{
+		`{"grund":1,"answers":{"tee":"1"}}`: "/answers/tee", `{"grund":1,"answers":{"t":null}}`: "/answers/t", `no`: "problem.json",
+	} {
+		_, stderr, status := grund("check", berths, file(t, content))
+		assert.Equal(t, 2, status)
+		assert.Contains(t, stderr, says)
+	}
+	_, stderr, status := grund("check", "-", "-")
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "both")
+}

@@ -210,7 +210,8 @@ var (
 	twoBounds = regexp.MustCompile(`^(.+?) ?(<=?) ?[pP] ?(<=?) ?(.+)$`)
 	twoFalls  = regexp.MustCompile(`^(.+?) ?(>=?) ?[pP] ?(>=?) ?(.+)$`)
 	inWords   = regexp.MustCompile(`^(?:[pP] ?(?:is|=)? ?)?(?:between|from) (.+?) (?:and|to) (.+)$`)
-	oneBound  = regexp.MustCompile(`^(?:[pP] ?(?:is ?)?)?(<=?|>=?|less than|smaller than|below|under|greater than|larger than|more than|above|over) ?(.+)$`)
+	oneBound  = regexp.MustCompile(`^(?:[pP] ?(?:is ?)?)?(<=?|>=?|less than|smaller than|below|under|greater than|larger than|more ` +
+		`than|above|over) ?(.+)$`)
 	oneBefore = regexp.MustCompile(`^(.+?) ?(<=?|>=?) ?[pP]$`)
 )
 

@@ -57,6 +57,16 @@ func (e Errors) Err() error {
 	return e
 }
 
+// Under returns the mistakes as they are told of a document in which the problem file is a field.
+func (e Errors) Under(field string) Errors {
+	out := make(Errors, len(e))
+	for i, mistake := range e {
+		mistake.Pointer = Pointer(field) + mistake.Pointer
+		out[i] = mistake
+	}
+	return out
+}
+
 // Pointer returns the JSON pointer with the given steps.
 func Pointer(steps ...any) string {
 	var b strings.Builder

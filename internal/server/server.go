@@ -100,6 +100,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	}
 	route("GET", "/procedures", listProcedures)
 	route("POST", "/work", s.workFile)
+	route("POST", "/check", s.checkAnswers)
 	route("POST", "/read", s.readText)
 	if s.store != nil {
 		route("GET", "/problems", s.listProblems)

@@ -1,0 +1,131 @@
+package answer
+
+import (
+	"context"
+	"math"
+
+	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/working"
+)
+
+// The kinds of ask.
+const (
+	askNumber = "number"
+	askChoice = "choice"
+)
+
+// An Ask is what a step asks of the person who works the problem.
+type Ask struct {
+	ID      string         `json:"id"`
+	Step    working.StepID `json:"step"`
+	Kind    string         `json:"kind"`
+	Label   string         `json:"label"`
+	Symbol  string         `json:"symbol,omitzero"` // TeX
+	Unit    string         `json:"unit,omitzero"`
+	Choices []Choice       `json:"choices,omitempty"`
+}
+
+// AskList are the asks of a problem, in the order of the work.
+type AskList struct {
+	Grund int   `json:"grund"`
+	Asks  []Ask `json:"asks"`
+}
+
+// Asks works the problem and returns what it asks: what is chosen in a step, and the numbers that are worked out in it.
+func Asks(ctx context.Context, p *problem.Problem) (*AskList, error) {
+	w, err := procedure.WorkOut(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	solution, err := w.Finish()
+	if err != nil {
+		return nil, err
+	}
+	j := &judge{problem: p, working: w, solution: solution}
+	out := &AskList{Grund: problem.Format, Asks: []Ask{}}
+	finds := solution.Finds()
+	for _, step := range solution.Steps {
+		out.Asks = append(out.Asks, j.chosenIn(step.ID)...)
+		out.Asks = append(out.Asks, j.numbersIn(step.ID, finds[step.ID])...)
+	}
+	return out, nil
+}
+
+// chosenIn returns what is chosen in a step.
+func (j *judge) chosenIn(step working.StepID) []Ask {
+	var asks []Ask
+	add := func(id, label string) {
+		if choices, _, ok := j.choices(id); ok {
+			asks = append(asks, Ask{ID: id, Step: step, Kind: askChoice, Label: label, Choices: inNoOrder(j.problem, id, choices)})
+		}
+	}
+	switch step {
+	case working.Question:
+		add(askClaim, "Which hypothesis is the claim?")
+	case working.Hypotheses:
+		add(askHypotheses, "Hypotheses")
+	case working.Conditions:
+		for _, c := range j.solution.Conditions {
+			add(askCondition+c.ID, "Condition: "+c.ID)
+		}
+	case working.CriticalValue:
+		add(askRegion, "Where is the rejection region?")
+	case working.DecisionStep:
+		add(askDecision, "Decision")
+	case working.Conclusion:
+		add(askConclusion, "What may be said?")
+	}
+	return asks
+}
+
+// numbersIn returns the numbers that are worked out in a step: of the data what describes them, then what has a formula.
+// Expected counts are those of a table's cells.
+func (j *judge) numbersIn(step working.StepID, found []working.Ref) []Ask {
+	var asks []Ask
+	for _, q := range j.solution.Quantities {
+		for _, id := range found {
+			if q.ID != id || q.Aside || math.IsNaN(float64(q.Value)) || step != working.Data && q.Formula == nil {
+				continue
+			}
+			asks = append(asks, Ask{ID: string(id), Step: step, Kind: askNumber, Label: q.Label, Symbol: q.Symbol, Unit: q.Unit})
+		}
+	}
+	if step != working.Conditions {
+		return asks
+	}
+	for _, t := range j.solution.Tables {
+		if t.Total > mostCells {
+			continue
+		}
+		for at, column := range t.Columns {
+			if column.ID != "expected" || column.Formula == "" {
+				continue
+			}
+			for _, row := range t.Rows() {
+				asks = append(asks, Ask{
+					ID: string(t.Ref(row, at)), Step: step, Kind: askNumber, Label: column.Label + ", " + t.NameOf(row), Symbol: column.Symbol,
+				})
+			}
+		}
+	}
+	return asks
+}
+
+// mostCells is how many expected counts are asked for at most.
+const mostCells = 60
+
+// inNoOrder puts choices in an order that stays the same for a problem and gives nothing away.
+func inNoOrder(p *problem.Problem, ask string, choices []Choice) []Choice {
+	hash := uint32(2166136261) // FNV-1a
+	for _, b := range []byte(p.Title + "\x00" + p.Question + "\x00" + p.Procedure + "\x00" + ask) {
+		hash = (hash ^ uint32(b)) * 16777619
+	}
+	out := append([]Choice(nil), choices...)
+	for i := len(out) - 1; i > 0; i-- {
+		hash = hash*1664525 + 1013904223
+		k := int(hash>>16) % (i + 1)
+		out[i], out[k] = out[k], out[i]
+	}
+	return out
+}

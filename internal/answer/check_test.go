@@ -1,0 +1,142 @@
+package answer
+
+import (
+	"fmt"
+	"strings"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/problem"
+)
+
+// check judges answers to a problem and returns the verdicts by ask, as "slip one_tail" or "right".
+func check(t *testing.T, file string, answers map[string]string) map[string]string {
+	t.Helper()
+	p, err := problem.Parse([]byte(file))
+	require.NoError(t, err)
+	body, err := json.Marshal(answers)
+	require.NoError(t, err)
+	list, err := ParseAnswers(body)
+	require.NoError(t, err)
+	verdicts, err := Check(t.Context(), p, list)
+	require.NoError(t, err)
+	found := map[string]string{}
+	for _, v := range verdicts.Verdicts {
+		found[v.Ask] = strings.TrimSpace(v.Verdict + " " + v.Slip + v.Rule)
+		assert.NotEmpty(t, v.Says)
+	}
+	return found
+}
+
+func summary(procedure, groups, more string) string {
+	return fmt.Sprintf(`{"grund":1,"procedure":%q,"data":{"summary":{"groups":[%s]}}%s}`, procedure, groups, more)
+}
+
+// The numbers were worked out with mpmath from n, mean and sd.
+func TestVerdicts(t *testing.T) {
+	const two = `{"label":"Mole","n":18,"mean":12.4,"sd":0.67},{"label":"Quarry","n":15,"mean":13.57,"sd":2.13}`
+	apart := summary("t-two-sample", two, "")
+	pooled := summary("t-two-sample", two, `,"options":{"variances":"equal"}`)
+	left := summary("t-two-sample", two, `,"tail":"left"`)
+	one := summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40}`)
+	several := summary("anova-one-way", `{"label":"a","n":10,"mean":8.1,"sd":1.4},{"label":"b","n":12,"mean":9.5,"sd":1.1},`+
+		`{"label":"c","n":11,"mean":10.2,"sd":1.3}`, "")
+	for _, test := range []struct{ file, ask, typed, verdict string }{
+		{apart, "se", "0.572", "right"}, {apart, "se", "0,5722", "right"}, {apart, "se", "0.57", "coarse"}, {apart, "se", "0.573", "near"},
+		{apart, "t", "-2.04", "right"}, {apart, "t", "t = −2.045", "right"}, {apart, "t", "-2.0", "coarse"}, {apart, "t", "2.04", "slip sign"},
+		{apart, "t", "2.0", "slip sign"}, {apart, "t", "2", "wrong"}, {apart, "t", "-3.1", "wrong"}, {apart, "t", "two", "unreadable"},
+		{apart, "n_1", "18", "right"}, {apart, "n_1", "17", "wrong"}, {apart, "df", "16.3", "right"},
+		{apart, "df", "16", "accepted printed_table"},
+		{apart, "df", "14", "accepted smaller_group"}, {apart, "df", "31", "slip pooled"}, {apart, "critical_high", "2.117", "right"},
+		{apart, "critical_high", "2.120", "accepted printed_table"}, {apart, "critical_high", "2.145", "accepted smaller_group"},
+		{apart, "critical_high", "1.744", "slip one_tail"}, {apart, "critical_high", "1.96", "slip z_for_t"},
+		{apart, "p", "0.0574", "right"}, {apart, "p", "0.06", "coarse"}, {apart, "p", "5.74 %", "right"}, {apart, "p", "0.0287", "slip one_tail"},
+		{apart, "p", "0.0409", "slip z_for_t"}, {apart, "p", "0.0347", "slip pooled"}, {apart, "p", "5.74", "slip percent"},
+		{apart, "p", "between 0.05 and 0.10", "right"}, {apart, "p", "> 0.05", "right"}, {apart, "p", "0.01 < p < 0.10", "wrong"},
+		{apart, "p", "< 0.05", "wrong"}, {apart, "p", "0.0602", "accepted smaller_group"},
+		{apart, "se", "0.327", "slip root_forgotten"}, {apart, "se", "0.708", "slip spreads_added"}, {apart, "se", "0.530", "slip pooled"},
+		{apart, "se", "5.72", "slip decimal_point"}, {apart, "se", "0.752", "slip digits_swapped"},
+		{apart, "decision", "do_not_reject", "right"}, {apart, "decision", "reject", "wrong"}, {apart, "hypotheses", "both", "right"},
+		{apart, "hypotheses", "swapped", "wrong"}, {apart, "region", "both", "right"}, {apart, "conclusion", "accepts", "wrong"},
+		{apart, "condition:equal-variances", "not_needed", "right"},
+		{pooled, "se", "0.530", "right"}, {pooled, "se", "0.572", "slip kept_apart"}, {pooled, "t", "-2.045", "slip kept_apart"},
+		{pooled, "df", "31", "right"}, {pooled, "df", "33", "slip df_n"}, {pooled, "df", "32", "slip df_n_minus_1"},
+		{left, "p", "0.0287", "right"}, {left, "p", "0.0574", "slip two_tails"}, {left, "p", "0.971", "slip other_tail"},
+		{left, "region", "left", "right"},
+		{one, "se", "0.6", "right"}, {one, "se", "2.4", "slip root_n_forgotten"}, {one, "t", "2.67", "right"}, {one, "t", "8/3", "right"},
+		{one, "t", "69.3", "slip h0_value_forgotten"}, {one, "t", "0.667", "slip root_n_forgotten"}, {one, "df", "16", "slip df_n"},
+		{one, "df", "14", "slip df_n_minus_2"}, {one, "p", "0.0176", "right"}, {one, "p", "0.00880", "slip one_tail"},
+		{several, "f", "7.46", "right"}, {several, "f", "0.134", "slip inverted"}, {several, "f", "0.497", "slip sums_for_means"},
+		{several, "df_between", "30", "slip df_other"}, {several, "critical_high", "3.32", "right"},
+		{several, "critical_high", "0.0514", "slip area_below"}, {several, "ms_within", "47.85", "slip sums_for_means"},
+		{several, "hypotheses", "h0", "right"},
+	} {
+		assert.Equal(t, test.verdict, check(t, test.file, map[string]string{test.ask: test.typed})[test.ask], "%s = %s", test.ask, test.typed)
+	}
+}
+
+// A slip is paid for once: what is made from it follows, through several steps, and so does the decision.
+func TestWhatFollows(t *testing.T) {
+	file := summary("t-two-sample", `{"label":"a","n":18,"mean":12.4,"sd":0.67},{"label":"b","n":15,"mean":13.57,"sd":2.13}`, "")
+	assert.Equal(t, map[string]string{"se": "wrong", "t": "follows", "decision": "follows", "p": "follows"},
+		check(t, file, map[string]string{"se": "0.40", "t": "-2.925", "decision": "reject", "p": "0.0098"}))
+	assert.Equal(t, map[string]string{"se": "wrong", "decision": "follows"},
+		check(t, file, map[string]string{"se": "0.40", "decision": "reject"}))
+	assert.Equal(t, map[string]string{"se": "right", "t": "right"}, check(t, file, map[string]string{"se": "0.572", "t": "-2.045"}))
+	assert.Equal(t, map[string]string{"se": "coarse", "t": "follows"}, check(t, file, map[string]string{"se": "0.57", "t": "-2.053"}))
+}
+
+func TestAnswersRefused(t *testing.T) {
+	p, err := problem.Parse([]byte(summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40}`)))
+	require.NoError(t, err)
+	for file, says := range map[string]string{
+		`{"grund":1,"answers":{"tee":"1"}}`:                                      "/answers/tee: the problem does not ask this",
+		`{"grund":1,"answers":{"t":"1","t":"2"}}`:                                "t",
+		`{"grund":1,"answers":{"t":true}}`:                                       "/answers/t: it must be a text or a number",
+		`{"grund":1,"answers":{"t":["1"]}}`:                                      "/answers/t: it must be a text or a number",
+		`{"grund":1,"answers":["t"]}`:                                            "/answers: it must be an object",
+		`{"grund":1}`:                                                            "/answers: it must be an object",
+		`{"grund":2,"answers":{}}`:                                               "/grund",
+		`{"grund":1,"answer":{}}`:                                                "answer",
+		`{"grund":1,"answers":{"decision":"accept"}}`:                            "/answers/decision",
+		`{"grund":1,"answers":{"claim":"h0"}}`:                                   "/answers/claim: the problem does not ask this",
+		`{"grund":1,"answers":{"cells/a|b/expected":"3"}}`:                       "does not ask this",
+		`{"grund":1,"answers":{"t":"` + strings.Repeat("1", MaxAnswer+1) + `"}}`: "an answer has 4000 at most",
+	} {
+		answers, err := Parse([]byte(file))
+		if err == nil {
+			_, err = Check(t.Context(), p, answers)
+		}
+		var mistakes problem.Errors
+		if assert.ErrorAs(t, err, &mistakes, "%.60s", file) {
+			assert.Contains(t, err.Error(), says)
+		}
+	}
+}
+
+// Expected counts are asked for cell by cell; the table's numbers were worked out by hand: 60 · 50 / 100 = 30.
+func TestCells(t *testing.T) {
+	file := `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","leisure"],"columns":["single","return"],` +
+		`"cells":[[35,25],[15,25]]}}}`
+	p, err := problem.Parse([]byte(file))
+	require.NoError(t, err)
+	asks, err := Asks(t.Context(), p)
+	require.NoError(t, err)
+	var cells []string
+	for _, a := range asks.Asks {
+		if strings.HasPrefix(a.ID, "cells/") {
+			cells = append(cells, a.ID+": "+a.Label)
+		}
+	}
+	assert.Equal(t, []string{
+		"cells/work|single/expected: expected, work, single", "cells/work|return/expected: expected, work, return",
+		"cells/leisure|single/expected: expected, leisure, single", "cells/leisure|return/expected: expected, leisure, return",
+	}, cells)
+	assert.Equal(t, map[string]string{"cells/work|single/expected": "right", "cells/leisure|single/expected": "wrong", "chi_square": "right",
+		"df": "slip df_cells_minus_1"}, check(t, file,
+		map[string]string{"cells/work|single/expected": "30", "cells/leisure|single/expected": "25",
+			"chi_square": "4.17", "df": "3"}))
+}
