@@ -310,7 +310,7 @@ func (s *independence) worked() {
 	count("column_total_1", "C", "Column total, "+s.column.levels[j], "All cases of the column.", t.Columns[j])
 	count("observed_1", "O", "Observed, "+where, "The cases in the cell.", s.counts[i][j])
 	s.Define(working.Quantity{
-		ID: "expected_1", Symbol: "E", Label: "Expected, " + where,
+		Aside: true, ID: "expected_1", Symbol: "E", Label: "Expected, " + where,
 		Says: "If the two have nothing to do with each other, the row’s share of all cases falls to each column alike.",
 	}, working.ExpectedCount, t.Expected[i][j], formula.Quotient{
 		Over: formula.Product{formula.Ref("row_total_1"), formula.Ref("column_total_1")}, Under: formula.Ref("n"),
@@ -332,7 +332,7 @@ func (s *independence) worked() {
 		distance = formula.Subtract(formula.Abs{X: distance}, formula.Ref("correction"))
 	}
 	s.Define(working.Quantity{
-		ID: "contribution_1", Symbol: "k", Label: "Contribution, " + where,
+		Aside: true, ID: "contribution_1", Symbol: "k", Label: "Contribution, " + where,
 		Says: "The squared difference, measured by what was expected: a difference of 5 is much where 4 are expected, and little where 400 are.",
 	}, working.Ratio, t.Contribution[i][j], formula.Quotient{Over: formula.Square(distance), Under: formula.Ref("expected_1")})
 }
@@ -345,7 +345,7 @@ func (s *independence) workedDeviance(where string, observed int, deviance float
 	if observed == 0 {
 		inner, says = formula.Sum{e}, "What the cell adds to G: twice what is expected, where nothing was observed."
 	}
-	s.Define(working.Quantity{ID: "deviance_1", Symbol: "k", Label: "Part in G, " + where, Says: says},
+	s.Define(working.Quantity{Aside: true, ID: "deviance_1", Symbol: "k", Label: "Part in G, " + where, Says: says},
 		working.Ratio, deviance, formula.Product{formula.Num(2), inner})
 }
 

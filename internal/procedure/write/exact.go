@@ -83,11 +83,11 @@ func (s *Sheet) DefineDrawn(e ExactP, what string) {
 	plusOne := func(ref formula.Ref) formula.Expr { return formula.Sum{ref, formula.Num(1)} }
 	p := formula.Ref("p_simulated")
 	s.Define(working.Quantity{
-		ID: "p_simulated", Symbol: `\hat p`, Label: "p-value from simulation",
+		Aside: true, ID: "p_simulated", Symbol: `\hat p`, Label: "p-value from simulation",
 		Says: "The share of samples that are not likelier than the observed one, which is counted with them.",
 	}, working.P, d.P, formula.Quotient{Over: plusOne("as_extreme"), Under: plusOne("draws")})
 	s.Define(working.Quantity{
-		ID: "se_simulated", Symbol: `SE_{\hat p}`, Label: "Standard error of the simulation",
+		Aside: true, ID: "se_simulated", Symbol: `SE_{\hat p}`, Label: "Standard error of the simulation",
 		Says: "How far another simulation of the same size typically comes out from the exact p-value.",
 	}, working.P, d.SE, formula.Root{X: formula.Quotient{Over: formula.Product{p, formula.Subtract(formula.Num(1), p)},
 		Under: formula.Ref("draws")}})
