@@ -89,6 +89,24 @@ func TestWhatFollows(t *testing.T) {
 	assert.Equal(t, map[string]string{"se": "coarse", "t": "follows"}, check(t, file, map[string]string{"se": "0.57", "t": "-2.053"}))
 }
 
+// The problem says how many digits are wanted.
+func TestDigits(t *testing.T) {
+	file := func(digits string) string {
+		return summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40}`+digits)
+	}
+	for digits, verdicts := range map[string][2]string{
+		"": {"coarse", "right"}, `,"digits":2`: {"right", "right"}, `,"digits":4`: {"coarse", "coarse"},
+	} {
+		assert.Equal(t, verdicts, [2]string{
+			check(t, file(digits), map[string]string{"t": "2.7"})["t"], check(t, file(digits), map[string]string{"t": "2.67"})["t"],
+		}, digits)
+	}
+	for _, digits := range []string{"0", "16", "-1"} {
+		_, err := problem.Parse([]byte(file(`,"digits":` + digits)))
+		assert.ErrorContains(t, err, "/digits", digits)
+	}
+}
+
 func TestAnswersRefused(t *testing.T) {
 	p, err := problem.Parse([]byte(summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40}`)))
 	require.NoError(t, err)

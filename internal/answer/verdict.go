@@ -72,6 +72,9 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 		ctx: ctx, problem: p, working: w, solution: solution, digits: DefaultDigits,
 		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{}, others: map[string]*working.Working{},
 	}
+	if p.Digits != nil {
+		j.digits = *p.Digits
+	}
 	found := map[string]Verdict{}
 	for _, a := range j.inOrder(answers) {
 		verdict, err := j.judge(a)

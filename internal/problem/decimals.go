@@ -31,6 +31,9 @@ type Decimals struct {
 // MostDecimals is the most decimals that are shown.
 const MostDecimals = 15
 
+// MostDigits is the most significant digits that an answer can be asked for with.
+const MostDigits = 15
+
 // EveryDecimals are the same number of decimals for all kinds.
 func EveryDecimals(n int) *Decimals { return &Decimals{&n, &n, &n, &n, &n} }
 

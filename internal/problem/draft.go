@@ -29,6 +29,7 @@ type Draft struct {
 	LeaveOut      []LeftOut                 `json:"leave_out"`
 	LeaveOutWhere []LeftOutWhere            `json:"leave_out_where,omitempty"`
 	Decimals      *Decimals                 `json:"decimals,omitzero"`
+	Digits        *int                      `json:"digits,omitzero"`
 	Pictures      []Picture                 `json:"pictures,omitempty"` // not shown while there are no cases
 
 	Entry    Entry        `json:"entry"`
@@ -202,7 +203,7 @@ func (d *Draft) Take(p *Problem, given *data.Prepared) {
 }
 
 func (d *Draft) takeSettings(p *Problem) {
-	d.Procedure, d.Tail, d.Confidence, d.Decimals = p.Procedure, p.Tail, p.Confidence, p.Decimals
+	d.Procedure, d.Tail, d.Confidence, d.Decimals, d.Digits = p.Procedure, p.Tail, p.Confidence, p.Decimals, p.Digits
 	d.Alpha = data.FormatNumber(p.Alpha)
 	d.Roles, d.Options, d.Pictures = p.Roles, p.Options, p.Pictures
 	d.fillLists()
@@ -257,7 +258,7 @@ func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 	var errs Errors
 	p := &Problem{
 		Grund: Format, Title: strings.TrimSpace(d.Title), Question: d.Question, Procedure: d.Procedure,
-		Confidence: d.Confidence, Tail: d.Tail, Roles: d.Roles, Options: d.Options, LeaveOut: d.LeaveOut, Decimals: d.Decimals,
+		Confidence: d.Confidence, Tail: d.Tail, Roles: d.Roles, Options: d.Options, LeaveOut: d.LeaveOut, Decimals: d.Decimals, Digits: d.Digits,
 		Pictures: d.Pictures,
 	}
 	if strings.TrimSpace(d.Claim.Text) != "" {

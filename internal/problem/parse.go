@@ -283,6 +283,9 @@ func (p *Problem) check() Errors {
 		errs.Add("/tail", "tail is “"+words.Shorten(string(p.Tail))+"”", "it must be “both”, “left” or “right”")
 	}
 	p.Decimals.check(&errs)
+	if p.Digits != nil && (*p.Digits < 1 || *p.Digits > MostDigits) {
+		errs.Add("/digits", fmt.Sprintf("digits is %d", *p.Digits), fmt.Sprintf("it must be a whole number from 1 to %d", MostDigits))
+	}
 	if p.Claim != nil {
 		p.Claim.check(p.Tail, &errs)
 	}

@@ -296,6 +296,7 @@ export interface Draft {
   leave_out: LeftOut[];
   leave_out_where?: LeftOutWhere[];
   decimals?: number | Decimals;
+  digits?: number;
   pictures?: Picture[];
   entry: Entry;
   summary: DraftGroup[];
