@@ -153,8 +153,13 @@ func TestCells(t *testing.T) {
 		"cells/work|single/expected: expected, work, single", "cells/work|return/expected: expected, work, return",
 		"cells/leisure|single/expected: expected, leisure, single", "cells/leisure|return/expected: expected, leisure, return",
 	}, cells)
-	assert.Equal(t, map[string]string{"cells/work|single/expected": "right", "cells/leisure|single/expected": "wrong", "chi_square": "right",
-		"df": "slip df_cells_minus_1"}, check(t, file,
-		map[string]string{"cells/work|single/expected": "30", "cells/leisure|single/expected": "25",
-			"chi_square": "4.17", "df": "3"}))
+	// χ² = 25/30 + 25/30 + 25/20 + 25/20; by what was observed 25/35 + 25/25 + 25/15 + 25/25.
+	for _, test := range []struct{ ask, typed, verdict string }{
+		{"cells/work|single/expected", "30", "right"}, {"cells/work|single/expected", "25", "slip all_cells_alike"},
+		{"cells/leisure|single/expected", "24", "wrong"}, {"chi_square", "4.17", "right"}, {"chi_square", "4.38", "slip divided_by_observed"},
+		{"chi_square", "0.833", "slip not_squared"}, {"chi_square", "100", "slip not_divided"}, {"df", "3", "slip df_cells_minus_1"},
+		{"df", "4", "slip df_cells"},
+	} {
+		assert.Equal(t, test.verdict, check(t, file, map[string]string{test.ask: test.typed})[test.ask], "%s = %s", test.ask, test.typed)
+	}
 }

@@ -169,6 +169,18 @@ var slips = []slip{
 			}
 			return values
 		}},
+	{"divided_by_observed", "That is divided by what was observed; each square is divided by what is expected.", ofCounts(
+		func(o, e float64) float64 { return (o - e) * (o - e) / o })},
+	{"not_squared", "The differences are not squared there.", ofCounts(func(o, e float64) float64 { return math.Abs(o-e) / e })},
+	{"not_divided", "The squares are added there without being divided by what is expected.", ofCounts(
+		func(o, e float64) float64 { return (o - e) * (o - e) })},
+	{"all_cells_alike", "That parts all cases alike among the cells; look at the totals of the row and the column.", func(
+		j *judge, n askedNumber) []float64 {
+		if !n.cell || !strings.HasSuffix(string(n.id), "/expected") {
+			return nil
+		}
+		return []float64{j.cases() / j.cells()}
+	}},
 	{"continuity", "That is with the continuity correction, which is not asked for.", func(j *judge, n askedNumber) []float64 {
 		return j.withContinuity(n, true)
 	}},
@@ -224,6 +236,40 @@ func degrees(of func(*judge) float64) func(*judge, askedNumber) []float64 {
 		}
 		return []float64{of(j)}
 	}
+}
+
+// ofCounts is a slip in what each count adds to χ².
+func ofCounts(part func(observed, expected float64) float64) func(*judge, askedNumber) []float64 {
+	return func(j *judge, n askedNumber) []float64 {
+		if n.id != "chi_square" {
+			return nil
+		}
+		for _, t := range j.solution.Tables {
+			sum, counts := 0.0, 0
+			for _, row := range t.Rows() {
+				o, _, observed := j.solution.Cell(refTo(t, row, "observed"))
+				e, _, expected := j.solution.Cell(refTo(t, row, "expected"))
+				if observed && expected && t.Total <= mostCells {
+					sum += part(float64(o), float64(e))
+					counts++
+				}
+			}
+			if counts > 0 {
+				return []float64{sum}
+			}
+		}
+		return nil
+	}
+}
+
+// refTo names the cell of a row in a column, nothing where there is no such column.
+func refTo(t *working.Table, row working.Row, column string) working.Ref {
+	for at, c := range t.Columns {
+		if c.ID == column {
+			return t.Ref(row, at)
+		}
+	}
+	return ""
 }
 
 // cases is how many cases there are in all, NaN where the problem has no such number.
