@@ -2,10 +2,12 @@ package answer
 
 import (
 	"context"
+	"hash/fnv"
 	"math"
+	"math/rand/v2"
+	"slices"
 
 	"grund/internal/problem"
-	"grund/internal/procedure"
 	"grund/internal/working"
 )
 
@@ -34,18 +36,13 @@ type AskList struct {
 
 // Asks works the problem and returns what it asks: what is chosen in a step, and the numbers that are worked out in it.
 func Asks(ctx context.Context, p *problem.Problem) (*AskList, error) {
-	w, err := procedure.WorkOut(ctx, p)
+	j, err := newJudge(ctx, p)
 	if err != nil {
 		return nil, err
 	}
-	solution, err := w.Finish()
-	if err != nil {
-		return nil, err
-	}
-	j := &judge{problem: p, working: w, solution: solution}
 	out := &AskList{Grund: problem.Format, Asks: []Ask{}}
-	finds := solution.Finds()
-	for _, step := range solution.Steps {
+	finds := j.solution.Finds()
+	for _, step := range j.solution.Steps {
 		out.Asks = append(out.Asks, j.chosenIn(step.ID)...)
 		out.Asks = append(out.Asks, j.numbersIn(step.ID, finds[step.ID])...)
 	}
@@ -117,15 +114,11 @@ const mostCells = 60
 
 // inNoOrder puts choices in an order that stays the same for a problem and gives nothing away.
 func inNoOrder(p *problem.Problem, ask string, choices []Choice) []Choice {
-	hash := uint32(2166136261) // FNV-1a
-	for _, b := range []byte(p.Title + "\x00" + p.Question + "\x00" + p.Procedure + "\x00" + ask) {
-		hash = (hash ^ uint32(b)) * 16777619
+	h := fnv.New64a()
+	for _, part := range []string{p.Title, p.Question, p.Procedure, ask} {
+		h.Write([]byte(part + "\x00"))
 	}
-	out := append([]Choice(nil), choices...)
-	for i := len(out) - 1; i > 0; i-- {
-		hash = hash*1664525 + 1013904223
-		k := int(hash>>16) % (i + 1)
-		out[i], out[k] = out[k], out[i]
-	}
-	return out
+	shuffled := slices.Clone(choices)
+	rand.New(rand.NewPCG(h.Sum64(), 0)).Shuffle(len(shuffled), func(i, k int) { shuffled[i], shuffled[k] = shuffled[k], shuffled[i] })
+	return shuffled
 }

@@ -53,7 +53,7 @@ func (j *judge) choice(ask string) func(Answer) (Verdict, error) {
 func (j *judge) choices(ask string) (choices []Choice, right string, ok bool) {
 	s := j.solution
 	switch {
-	case ask == askClaim && j.problem.Claim != nil:
+	case ask == askClaim && j.problem.Claim != nil && j.problem.Claim.Says != problem.Open:
 		right = "h1"
 		if j.problem.Claim.Says.HoldsEquality() {
 			right = "h0"

@@ -9,9 +9,10 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unicode/utf8"
 )
 
-// MaxTyped is how many bytes a typed number may have.
+// MaxTyped is how many characters a typed number may have.
 const MaxTyped = 200
 
 // An Asked is what is known of the number that is asked for when an answer is read.
@@ -61,7 +62,7 @@ var errNumber = errors.New("no number")
 // between thousands, a percent sign, as a fraction, with a power of ten, after a name ("t = "), before a unit; for
 // a p-value also bounds. It returns an *UnreadableError for anything else.
 func Read(text string, asked Asked) (Typed, error) {
-	if len(text) > MaxTyped {
+	if utf8.RuneCountInString(text) > MaxTyped {
 		return Typed{}, unreadable("An answer has %d characters at most.", MaxTyped)
 	}
 	plain := strings.TrimSpace(plainSigns.Replace(text))

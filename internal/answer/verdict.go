@@ -47,19 +47,19 @@ type Verdicts struct {
 
 // A judge judges the answers to a problem.
 type judge struct {
-	ctx      context.Context
 	problem  *problem.Problem
 	working  *working.Working
 	solution *working.Solution
-	digits   int
-	own      map[working.Ref]float64 // the student's own numbers that are not the right ones
-	rounded  map[working.Ref]float64 // those that are, as they were typed
-	others   map[string]*working.Working
+	digits   int // significant ones that an answer is to have
+	// rework works an altered problem; nil where it cannot be worked.
+	rework  func(*problem.Problem) *working.Working
+	others  map[string]*working.Working // what was worked so, by what was altered
+	own     map[working.Ref]float64     // the student's own numbers that are not the right ones
+	rounded map[working.Ref]float64     // those that are, as they were typed
 }
 
-// Check works the problem and judges the answers to it. An error of type problem.Errors names the answer that cannot
-// be judged, or what is wrong with the problem.
-func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts, error) {
+// newJudge works the problem.
+func newJudge(ctx context.Context, p *problem.Problem) (*judge, error) {
 	w, err := procedure.WorkOut(ctx, p)
 	if err != nil {
 		return nil, err
@@ -69,14 +69,34 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 		return nil, err
 	}
 	j := &judge{
-		ctx: ctx, problem: p, working: w, solution: solution, digits: DefaultDigits,
-		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{}, others: map[string]*working.Working{},
+		problem: p, working: w, solution: solution, digits: DefaultDigits, others: map[string]*working.Working{},
+		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{},
+		rework: func(p *problem.Problem) *working.Working {
+			w, err := procedure.WorkOut(ctx, p)
+			if err != nil {
+				return nil
+			}
+			return w
+		},
 	}
 	if p.Digits != nil {
 		j.digits = *p.Digits
 	}
+	return j, nil
+}
+
+// Check works the problem and judges the answers to it. An error of type problem.Errors names the answer that cannot
+// be judged, or what is wrong with the problem.
+func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts, error) {
+	j, err := newJudge(ctx, p)
+	if err != nil {
+		return nil, err
+	}
 	found := map[string]Verdict{}
 	for _, a := range j.inOrder(answers) {
+		if err := ctx.Err(); err != nil {
+			return nil, fmt.Errorf("checking answers: %w", err)
+		}
 		verdict, err := j.judge(a)
 		if err != nil {
 			return nil, err

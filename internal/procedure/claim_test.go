@@ -125,9 +125,9 @@ var undirectedData = map[string]func(side float64) string{
 		return fmt.Sprintf(`,"data":{"counts":{"rows":["yes","no"],"columns":["yes","no"],"cells":[[20,%v],[15,20]]}}`, 15+40*side)
 	},
 	"regression-multiple": func(side float64) string {
-		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` + proctest.Column("y", "number", moved(1, 0, 3*side)) +
-			"," +
-			proctest.Column("x", "number", moved(0, 0, 1)) + "," + proctest.Column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
+		return `,"roles":{"response":"y","predictors":["x","w"]},"data":{"variables":[` +
+			proctest.Column("y", "number", moved(1, 0, 3*side)) + "," + proctest.Column("x", "number", moved(0, 0, 1)) +
+			"," + proctest.Column("w", "number", []float64{2, 2, 2, 2, 1, 1, 1, 1}) + `]}`
 	},
 }
 

@@ -3,7 +3,6 @@ package working
 import (
 	"math"
 	"slices"
-	"strings"
 
 	"grund/internal/formula"
 )
@@ -76,36 +75,4 @@ func (w *Working) MadeFromShown(id Ref) float64 {
 		return expr.Eval(shownEnv{w})
 	}
 	return math.NaN()
-}
-
-// Cell returns the number that a reference "table/key/column" names.
-func (s *Solution) Cell(ref Ref) (cell Number, column Column, ok bool) {
-	parts := strings.Split(string(ref), "/")
-	t := s.Table(parts[0])
-	if t == nil {
-		return 0, Column{}, false
-	}
-	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == parts[len(parts)-1] && c.Numeric })
-	if at < 0 {
-		return 0, Column{}, false
-	}
-	i := t.Place(ref)
-	if i < 0 {
-		return 0, Column{}, false
-	}
-	switch x := t.Row(i)[at].Value.(type) {
-	case Number:
-		return x, t.Columns[at], true
-	case int:
-		return Number(x), t.Columns[at], true
-	}
-	return 0, Column{}, false
-}
-
-// Statistic is the quantity by which the test was made, "" where there is none.
-func (w *Working) Statistic() Ref {
-	if w.test == nil {
-		return ""
-	}
-	return w.test.Statistic
 }

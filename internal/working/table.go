@@ -185,6 +185,30 @@ func (t *Table) keyOf(row Row) string {
 	return strings.Join(key, "|")
 }
 
+// Cell returns the number that a reference "table/key/column" names.
+func (s *Solution) Cell(ref Ref) (cell Number, column Column, ok bool) {
+	parts := strings.Split(string(ref), "/")
+	t := s.Table(parts[0])
+	if t == nil {
+		return 0, Column{}, false
+	}
+	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == parts[len(parts)-1] && c.Numeric })
+	if at < 0 {
+		return 0, Column{}, false
+	}
+	i := t.Place(ref)
+	if i < 0 {
+		return 0, Column{}, false
+	}
+	switch x := t.Row(i)[at].Value.(type) {
+	case Number:
+		return x, t.Columns[at], true
+	case int:
+		return Number(x), t.Columns[at], true
+	}
+	return 0, Column{}, false
+}
+
 // Place returns the row, from 0, whose cell a reference names; −1 where there is none.
 func (t *Table) Place(ref Ref) int {
 	parts := strings.Split(string(ref), "/")

@@ -197,6 +197,14 @@ func (w *Working) DecideByP(p, statistic Ref, extreme string) {
 // byPAlone reports whether the test has no critical values.
 func (t *madeTest) byPAlone() bool { return t.reference == nil }
 
+// Statistic is the quantity by which the test was made, "" where there is none.
+func (w *Working) Statistic() Ref {
+	if w.test == nil {
+		return ""
+	}
+	return w.test.Statistic
+}
+
 // Decided reports whether there is a test that decided.
 func (w *Working) Decided() bool { return w.solution.Decision != nil }
 

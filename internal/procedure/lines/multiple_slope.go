@@ -131,9 +131,9 @@ func (t *slopeTest) work(conditions func()) {
 	s := t.of
 	t.DefineNull(`\beta_{0}`, "Slope under H₀", "What H₀ states: 0, the predictor says nothing that the others do not say.")
 	both := t.BothWays("whether the response should rise or fall")
-	t.HypothesesStep(append([]working.Block{working.Say("β is the coefficient of *%s* in the fit that all cases of the population would "+
-		"give, "+
-		"beside the others.", words.InSentence(t.term.shown))}, t.TailReasons(both, "a slope")...)...)
+	what := working.Say("β is the coefficient of *%s*, beside the others, in the fit that all cases of the population would give.",
+		words.InSentence(t.term.shown))
+	t.HypothesesStep(append([]working.Block{what}, t.TailReasons(both, "a slope")...)...)
 	s.overall("p_f")
 	t.test()
 	conditions()
@@ -221,9 +221,8 @@ func (t *slopeTest) conclude() {
 		},
 	}
 	if !s.overallRejected() {
-		c.Warnings = append(c.Warnings, working.Warn("The test of all predictors together does not reject (F = @{f}, p %s@{p_f}). A single "+
-			"slope "+
-			"that comes up all the same is a hint for a new study, unless it alone was asked about beforehand.", t.Relation("p_f")))
+		c.Warnings = append(c.Warnings, working.Warn("The test of all predictors together does not reject (F = @{f}, p %s@{p_f}). "+
+			"A single slope that comes up all the same is a hint for a new study, unless it alone was asked about beforehand.", t.Relation("p_f")))
 	}
 	t.ConclusionStep(c)
 	t.ReportStep(working.Textf("%s on %s, slope of %s: *b* = @{slope}, *SE* = @{se_slope}, *t*(@{df_slope}) = @{t_slope}, *p* %s@{p}, %s, "+

@@ -69,9 +69,10 @@ func (s *severalPredictors) varianceTable(p working.Ref) {
 
 // equationBlocks write the fit with the variables' own names, and what each coefficient says.
 func (s *severalPredictors) equationBlocks() []working.Block {
-	blocks := []working.Block{working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as " +
-		"they " +
-		"can be:"), working.Say("**%s**", s.equation())}
+	blocks := []working.Block{
+		working.Say("The coefficients make the squared distances of the cases from what the fit gives as small as they can be:"),
+		working.Say("**%s**", s.equation()),
+	}
 	if len(s.terms) <= mostSpelled {
 		for j := range s.terms {
 			blocks = append(blocks, s.meaning(j))

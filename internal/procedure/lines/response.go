@@ -4,7 +4,6 @@ import (
 	"fmt"
 	"math"
 	"slices"
-	"strconv"
 
 	"grund/internal/data"
 	"grund/internal/formula"
@@ -160,10 +159,9 @@ func (r *response) medianWarning() working.Block {
 // by the coefficients after the intercept, as formulas. Fitted values are in the unit of the
 // response, residuals on the scale of the fit.
 func (r *response) derived(coefficients []float64, terms []string) working.DeriveBlock {
-	exactly := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
-	fitted := exactly(coefficients[0])
+	fitted := write.Exactly(coefficients[0])
 	for i, term := range terms {
-		fitted += fmt.Sprintf(" + (%s) * %s", exactly(coefficients[i+1]), term)
+		fitted += fmt.Sprintf(" + (%s) * %s", write.Exactly(coefficients[i+1]), term)
 	}
 	name, unit := r.variable.Name, r.variable.Unit
 	columns := []working.Derived{

@@ -125,13 +125,12 @@ func (s *association) withinCells(ctx context.Context) ([]working.Block, error) 
 		}
 		said = working.Say("**Which levels make the difference within a row?** There are %s%s.", strings.Join(departs, "; "), more)
 	}
-	note := "p is exact: what the binomial distribution of a cell in its row gives to counts that are not more likely than the one " +
-		"observed. " +
-		"The p-values are corrected for looking at all cells (Holm)."
+	note := "p is exact: what the binomial distribution of a cell in its row gives to counts that are not more likely than the one observed. "
 	if columns == 2 {
-		note = "p is exact: what the binomial distribution of a cell in its row gives to counts that are not more likely than the one " +
-			"observed. Of two levels the one is what the other leaves, so that a row is one test; the p-values are corrected for the number of " +
+		note += "Of two levels the one is what the other leaves, so that a row is one test; the p-values are corrected for the number of " +
 			"rows (Holm)."
+	} else {
+		note += "The p-values are corrected for looking at all cells (Holm)."
 	}
 	return []working.Block{said, working.TableBlock{Table: "within"}, working.Note("%s", note)}, nil
 }

@@ -47,10 +47,10 @@ func (s *Sheet) KeepResiduals(g *cases.Groups) []working.Block {
 	fitted := ""
 	for i := range g.Each {
 		if i == len(g.Each)-1 && cases.Used(factor) == len(g.Each) {
-			fitted += exactly(g.Each[i].Moments.Mean)
+			fitted += Exactly(g.Each[i].Moments.Mean)
 			break
 		}
-		fitted += fmt.Sprintf("%s == %q ? %s : ", factor.Name, g.Each[i].Code, exactly(g.Each[i].Moments.Mean))
+		fitted += fmt.Sprintf("%s == %q ? %s : ", factor.Name, g.Each[i].Code, Exactly(g.Each[i].Moments.Mean))
 	}
 	if cases.Used(factor) != len(g.Each) {
 		fitted += "0 / 0" // a group that is not compared has none
@@ -62,5 +62,5 @@ func (s *Sheet) KeepResiduals(g *cases.Groups) []working.Block {
 	}}}
 }
 
-// exactly writes a number with all its digits, as a formula takes it.
-func exactly(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+// Exactly writes a number with all its digits, as a formula takes it.
+func Exactly(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }

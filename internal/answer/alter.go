@@ -1,0 +1,281 @@
+package answer
+
+import (
+	"math"
+	"strconv"
+	"strings"
+
+	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/procedure"
+	"grund/internal/working"
+)
+
+// slip finds the slip that gives the answer. It is claimed only where the answer has two digits at least.
+func (j *judge) slip(n askedNumber, t Typed) (Verdict, bool) {
+	if !n.whole && !t.Exact && t.Digits < 2 {
+		return Verdict{}, false
+	}
+	for _, s := range slips {
+		for _, x := range s.gives(j, n) {
+			if n.agrees(t, x) {
+				return Verdict{Verdict: Slip, Slip: s.id, Says: s.says, Opens: n.id}, true
+			}
+		}
+	}
+	switch {
+	case swapped(n, t):
+		return Verdict{Verdict: Slip, Slip: "digits_swapped", Says: "Two digits next to each other are exchanged.", Opens: n.id}, true
+	case moved(n, t):
+		return Verdict{Verdict: Slip, Slip: "decimal_point", Says: "The decimal point stands elsewhere.", Opens: n.id}, true
+	}
+	return Verdict{}, false
+}
+
+// degrees is a slip whose degrees of freedom are a number of the problem.
+func degrees(of func(*judge) float64) func(*judge, askedNumber) []float64 {
+	return func(j *judge, n askedNumber) []float64 {
+		if !isDegrees(n.id) {
+			return nil
+		}
+		return []float64{of(j)}
+	}
+}
+
+// ofCounts is a slip in what each count adds to χ².
+func ofCounts(part func(observed, expected float64) float64) func(*judge, askedNumber) []float64 {
+	return func(j *judge, n askedNumber) []float64 {
+		if n.id != "chi_square" {
+			return nil
+		}
+		for _, t := range j.solution.Tables {
+			sum, counts := 0.0, 0
+			for _, row := range t.Rows() {
+				o, _, observed := j.solution.Cell(refTo(t, row, "observed"))
+				e, _, expected := j.solution.Cell(refTo(t, row, "expected"))
+				if observed && expected && t.Total <= mostCells {
+					sum += part(float64(o), float64(e))
+					counts++
+				}
+			}
+			if counts > 0 {
+				return []float64{sum}
+			}
+		}
+		return nil
+	}
+}
+
+// refTo names the cell of a row in a column, nothing where there is no such column.
+func refTo(t *working.Table, row working.Row, column string) working.Ref {
+	for at, c := range t.Columns {
+		if c.ID == column {
+			return t.Ref(row, at)
+		}
+	}
+	return ""
+}
+
+// cases is how many cases there are in all, NaN where the problem has no such number.
+func (j *judge) cases() float64 {
+	switch {
+	case j.working.Has("n"):
+		return j.working.Value("n")
+	case j.working.Has("n_1") && j.working.Has("n_2"):
+		return j.working.Value("n_1") + j.working.Value("n_2")
+	}
+	return math.NaN()
+}
+
+// cells is how many cells the table of counts has, NaN without one.
+func (j *judge) cells() float64 {
+	if t := j.solution.Table("cells"); t != nil {
+		return float64(t.Total)
+	}
+	return math.NaN()
+}
+
+// otherCurve returns what another curve gives in place of one: for a p-value or a critical value, and for what rests on
+// the critical values.
+func (j *judge) otherCurve(n askedNumber, symbol string, other formula.Family) []float64 {
+	swap := func(part formula.Expr) formula.Expr {
+		switch x := part.(type) {
+		case formula.Tail:
+			if x.Of.Symbol == symbol {
+				x.Of = other
+				return x
+			}
+		case formula.Quantile:
+			if x.Of.Symbol == symbol {
+				x.Of = other
+				return x
+			}
+		}
+		return nil
+	}
+	if !ofTails(n.id) {
+		return nil
+	}
+	return append(j.changed(n.id, swap), j.carried(n, func(id working.Ref) bool { return strings.HasPrefix(string(id), "critical_") },
+		swap)...)
+}
+
+// formulaOf returns the quantity's formula, its value where it has none.
+func (j *judge) formulaOf(id working.Ref) formula.Expr {
+	if expr := j.working.Expr(id); expr != nil {
+		return expr
+	}
+	return formula.Num(j.working.Value(id))
+}
+
+// isSpread reports whether a quantity is a standard deviation or a variance.
+func isSpread(id working.Ref) bool {
+	return id == "sd" || strings.HasPrefix(string(id), "sd_") || id == "variance" || strings.HasPrefix(string(id), "variance_")
+}
+
+// isStandardError reports whether a quantity is a standard error.
+func isStandardError(id working.Ref) bool { return id == "se" || strings.HasPrefix(string(id), "se_") }
+
+// changed returns what the quantity's formula gives with one part changed.
+func (j *judge) changed(id working.Ref, change func(formula.Expr) formula.Expr) []float64 {
+	expr := j.working.Expr(id)
+	if expr == nil {
+		return nil
+	}
+	var values []float64
+	for _, earlier := range []map[working.Ref]float64{nil, j.all()} {
+		env := j.working.With(earlier)
+		for _, form := range formula.Changed(expr, change) {
+			values = append(values, form.Eval(env))
+		}
+	}
+	return values
+}
+
+// carried returns what a slip in the formulas of some quantities gives: for one of them, and for what rests on them
+// when all are made so.
+func (j *judge) carried(n askedNumber, of func(working.Ref) bool, change func(formula.Expr) formula.Expr) []float64 {
+	if of(n.id) {
+		return j.changed(n.id, change)
+	}
+	other := map[working.Ref]float64{}
+	for _, q := range j.solution.Quantities {
+		if values := j.changed(q.ID, change); of(q.ID) && len(values) > 0 {
+			other[q.ID] = values[0]
+		}
+	}
+	made, ok := j.working.With(other).Made(n.id)
+	if !ok {
+		return nil
+	}
+	return []float64{made}
+}
+
+// swapped reports whether two neighbouring digits of the rounded number are exchanged in the answer.
+func swapped(n askedNumber, t Typed) bool {
+	if t.Exact || t.Decimals < 0 {
+		return false
+	}
+	digits := []byte(strconv.FormatFloat(n.value, 'f', t.Decimals, 64))
+	typed := strconv.FormatFloat(t.Value, 'f', t.Decimals, 64)
+	for i := range digits {
+		k := i + 1
+		if k < len(digits) && digits[k] == '.' {
+			k++
+		}
+		if digits[i] == '-' || digits[i] == '.' || k >= len(digits) || digits[i] == digits[k] {
+			continue
+		}
+		digits[i], digits[k] = digits[k], digits[i]
+		if string(digits) == typed {
+			return true
+		}
+		digits[i], digits[k] = digits[k], digits[i]
+	}
+	return false
+}
+
+// moved reports whether the answer is a power of ten away.
+func moved(n askedNumber, t Typed) bool {
+	for power := -6; power <= 6; power++ {
+		shift := math.Pow10(power)
+		shifted := t
+		shifted.Value, shifted.Decimals = t.Value*shift, t.Decimals-power
+		if power != 0 && shifted.Agrees(n.value) {
+			return true
+		}
+	}
+	return false
+}
+
+// isP reports whether a quantity is a p-value.
+func isP(id working.Ref) bool { return id == "p" || strings.HasPrefix(string(id), "p_") }
+
+// ofTails reports whether a quantity depends on how many tails there are.
+func ofTails(id working.Ref) bool {
+	return isP(id) || strings.HasPrefix(string(id), "critical_") || id == "ci_low" || id == "ci_high"
+}
+
+// halfOf is what one tail gives of a p-value of two.
+func halfOf(n askedNumber) float64 {
+	if isP(n.id) {
+		return n.value / 2
+	}
+	return math.NaN()
+}
+
+// worked works the problem with one choice altered and returns what a quantity comes to there, also from the student's
+// own earlier numbers; nothing where it cannot be worked so. The name tells alterations apart, for each is worked once.
+func (j *judge) worked(id working.Ref, name string, alter func(*problem.Problem)) []float64 {
+	w, known := j.others[name]
+	if !known {
+		altered := *j.problem
+		altered.Options = make(map[string]jsontext.Value, len(j.problem.Options))
+		for option, value := range j.problem.Options {
+			altered.Options[option] = value
+		}
+		alter(&altered)
+		w = j.rework(&altered)
+		j.others[name] = w
+	}
+	if w == nil {
+		return nil
+	}
+	values := []float64{w.Value(id)}
+	if made, ok := w.With(j.all()).Made(id); ok {
+		values = append(values, made)
+	}
+	return values
+}
+
+func withTail(tail problem.Tail) func(*problem.Problem) {
+	return func(p *problem.Problem) { p.Tail = tail }
+}
+
+func withOption(id, value string) func(*problem.Problem) {
+	return func(p *problem.Problem) { p.Options[id] = jsontext.Value(value) }
+}
+
+// hasOption reports whether the procedure has an option.
+func (j *judge) hasOption(id string) bool {
+	d := procedure.Find(j.problem.Procedure)
+	return d != nil && d.Option(id) != nil
+}
+
+// withVariances works the problem with variances pooled or kept apart.
+func (j *judge) withVariances(n askedNumber, value string) []float64 {
+	if !j.hasOption("variances") {
+		return nil
+	}
+	return j.worked(n.id, "variances "+value, withOption("variances", strconv.Quote(value)))
+}
+
+// withContinuity works the problem with or without the correction.
+func (j *judge) withContinuity(n askedNumber, on bool) []float64 {
+	if !j.hasOption("continuity") || (j.option("continuity") == "true") == on {
+		return nil
+	}
+	return j.worked(n.id, "continuity "+strconv.FormatBool(on), withOption("continuity", strconv.FormatBool(on)))
+}
