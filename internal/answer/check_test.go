@@ -2,10 +2,12 @@ package answer
 
 import (
 	"fmt"
+	"os"
 	"strings"
 	"testing"
 
 	"github.com/go-json-experiment/json"
+	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -161,5 +163,23 @@ func TestCells(t *testing.T) {
 		{"df", "4", "slip df_cells"},
 	} {
 		assert.Equal(t, test.verdict, check(t, file, map[string]string{test.ask: test.typed})[test.ask], "%s = %s", test.ask, test.typed)
+	}
+}
+
+// Every slip in every problem for which it was worked out apart from this package: see testdata/slips.py.
+func TestSlips(t *testing.T) {
+	file, err := os.ReadFile("testdata/slips.json")
+	require.NoError(t, err)
+	var answers []struct {
+		Problem jsontext.Value `json:"problem"`
+		Ask     string         `json:"ask"`
+		Typed   string         `json:"typed"`
+		Verdict string         `json:"verdict"`
+	}
+	require.NoError(t, json.Unmarshal(file, &answers))
+	require.NotEmpty(t, answers)
+	for _, a := range answers {
+		found := check(t, string(a.Problem), map[string]string{a.Ask: a.Typed})[a.Ask]
+		assert.Equal(t, a.Verdict, found, "%s = %s in %s", a.Ask, a.Typed, a.Problem)
 	}
 }
