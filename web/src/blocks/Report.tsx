@@ -3,6 +3,7 @@ import { CopyButton } from "../app/CopyButton";
 import { copyRich, copyText } from "../lib/copy";
 import { useRemembered } from "../lib/remembered";
 import { numbersOf, type ReportStyle, reportAs } from "../lib/report";
+import { scrollable } from "../lib/scrollable";
 import { useSolution } from "../solution/solution";
 import { TextView } from "./Prose";
 
@@ -56,12 +57,16 @@ function ReportText({ block, style }: { block: ReportLine; style: ReportStyle })
   if (style === "row" || style === "list") {
     const numbers = numbersOf(block, quantities);
     return style === "row" ? (
-      <div className="overflow-x-auto">
+      <section ref={scrollable} aria-label="The row" className="overflow-x-auto">
         <table className="tabular-nums" data-testid="report">
           <thead>
             <tr className="border-base-300 border-b text-muted">
               {numbers.map((each) => (
-                <th key={each.ref} scope="col" className="py-1 pr-4 text-left align-bottom font-normal leading-tight">
+                <th
+                  key={each.ref}
+                  scope="col"
+                  className="min-w-24 py-1 pr-4 text-left align-bottom font-normal leading-tight"
+                >
                   {each.label}
                 </th>
               ))}
@@ -77,7 +82,7 @@ function ReportText({ block, style }: { block: ReportLine; style: ReportStyle })
             </tr>
           </tbody>
         </table>
-      </div>
+      </section>
     ) : (
       <dl className="grid grid-cols-[auto_1fr] gap-x-5 gap-y-0.5 tabular-nums" data-testid="report">
         {numbers.map((each) => (

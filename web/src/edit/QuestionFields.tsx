@@ -80,33 +80,35 @@ export function ClaimFields() {
             />
           )}
         </Field>
-        <Field
-          label="The claim says that"
-          pointer="/claim/says"
-          hint={compared ? `More and less are said of ${compared}.` : "This test has no direction."}
-        >
-          {(field) => (
-            <select
-              {...field}
-              className="select w-full bg-sheet"
-              value={draft.claim.says}
-              onChange={(event) =>
-                change("what is claimed", (d) => ({
-                  ...d,
-                  claim: { ...d.claim, says: event.target.value as Statement, is: undefined },
-                }))
-              }
-            >
-              {statements
-                .filter((one) => compared || !one.directed || one.value === draft.claim.says)
-                .map((one) => (
-                  <option key={one.value} value={one.value}>
-                    {one.says}
-                  </option>
-                ))}
-            </select>
-          )}
-        </Field>
+        <div className="sm:col-span-2">
+          <Field
+            label="The claim says that"
+            pointer="/claim/says"
+            hint={compared ? `More and less are said of ${compared}.` : "This test has no direction."}
+          >
+            {(field) => (
+              <select
+                {...field}
+                className="select w-full bg-sheet"
+                value={draft.claim.says}
+                onChange={(event) =>
+                  change("what is claimed", (d) => ({
+                    ...d,
+                    claim: { ...d.claim, says: event.target.value as Statement, is: undefined },
+                  }))
+                }
+              >
+                {statements
+                  .filter((one) => compared || !one.directed || one.value === draft.claim.says)
+                  .map((one) => (
+                    <option key={one.value} value={one.value}>
+                      {one.says}
+                    </option>
+                  ))}
+              </select>
+            )}
+          </Field>
+        </div>
       </div>
     </details>
   );
