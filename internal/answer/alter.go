@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"maps"
 	"math"
 	"strconv"
 	"strings"
@@ -26,9 +27,9 @@ func (j *judge) slip(n askedNumber, t Typed) (Verdict, bool) {
 		}
 	}
 	switch {
-	case swapped(n, t):
+	case digitsSwapped(n, t):
 		return Verdict{Verdict: Slip, Slip: "digits_swapped", Says: "Two digits next to each other are exchanged.", Opens: n.id}, true
-	case moved(n, t):
+	case pointMoved(n, t):
 		return Verdict{Verdict: Slip, Slip: "decimal_point", Says: "The decimal point stands elsewhere.", Opens: n.id}, true
 	}
 	return Verdict{}, false
@@ -44,9 +45,17 @@ func degrees(of func(*judge) float64) func(*judge, askedNumber) []float64 {
 	}
 }
 
-// ofCounts is a slip in what each count adds to χ².
+// ofCounts is a slip in what each count adds to χ²: of one of them, or of all.
 func ofCounts(part func(observed, expected float64) float64) func(*judge, askedNumber) []float64 {
 	return func(j *judge, n askedNumber) []float64 {
+		if row, is := strings.CutSuffix(string(n.id), "/contribution"); is {
+			o, _, observed := j.solution.Cell(working.Ref(row + "/observed"))
+			e, _, expected := j.solution.Cell(working.Ref(row + "/expected"))
+			if !observed || !expected {
+				return nil
+			}
+			return []float64{part(float64(o), float64(e))}
+		}
 		if n.id != "chi_square" {
 			return nil
 		}
@@ -97,6 +106,16 @@ func (j *judge) cells() float64 {
 	return math.NaN()
 }
 
+// categories is how many categories or classes are counted one by one, NaN where they are not.
+func (j *judge) categories() float64 {
+	for _, id := range []string{"categories", "bins"} {
+		if t := j.solution.Table(id); t != nil {
+			return float64(t.Total)
+		}
+	}
+	return math.NaN()
+}
+
 // otherCurve returns what another curve gives in place of one: for a p-value or a critical value, and for what rests on
 // the critical values.
 func (j *judge) otherCurve(n askedNumber, symbol string, other formula.Family) []float64 {
@@ -115,11 +134,16 @@ func (j *judge) otherCurve(n askedNumber, symbol string, other formula.Family) [
 		}
 		return nil
 	}
-	if !ofTails(n.id) {
+	if !j.ofTails(n.id) {
 		return nil
 	}
-	return append(j.changed(n.id, swap), j.carried(n, func(id working.Ref) bool { return strings.HasPrefix(string(id), "critical_") },
-		swap)...)
+	return append(j.changed(n.id, swap), j.carried(n, func(id working.Ref) bool { return id != n.id && j.isQuantile(id) }, swap)...)
+}
+
+// isQuantile reports whether a quantity is looked up in a curve for an area.
+func (j *judge) isQuantile(id working.Ref) bool {
+	_, is := j.working.Expr(id).(formula.Quantile)
+	return is
 }
 
 // formulaOf returns the quantity's formula, its value where it has none.
@@ -173,8 +197,27 @@ func (j *judge) carried(n askedNumber, of func(working.Ref) bool, change func(fo
 	return []float64{made}
 }
 
-// swapped reports whether two neighbouring digits of the rounded number are exchanged in the answer.
-func swapped(n askedNumber, t Typed) bool {
+// resting returns what a quantity's formula gives with other numbers in it: for the quantity, and for what rests on it.
+func (j *judge) resting(n askedNumber, id working.Ref, other *working.Again) []float64 {
+	if made, ok := other.Made(id); ok {
+		return j.restingOn(n, id, made)
+	}
+	return nil
+}
+
+// restingOn returns what comes of another value of a quantity.
+func (j *judge) restingOn(n askedNumber, id working.Ref, value float64) []float64 {
+	if n.id == id {
+		return []float64{value}
+	}
+	if made, ok := j.working.With(map[working.Ref]float64{id: value}).Made(n.id); ok {
+		return []float64{made}
+	}
+	return nil
+}
+
+// digitsSwapped reports whether two neighbouring digits of the rounded number are exchanged in the answer.
+func digitsSwapped(n askedNumber, t Typed) bool {
 	if t.Exact || t.Decimals < 0 {
 		return false
 	}
@@ -197,8 +240,8 @@ func swapped(n askedNumber, t Typed) bool {
 	return false
 }
 
-// moved reports whether the answer is a power of ten away.
-func moved(n askedNumber, t Typed) bool {
+// pointMoved reports whether the answer is a power of ten away.
+func pointMoved(n askedNumber, t Typed) bool {
 	for power := -6; power <= 6; power++ {
 		shift := math.Pow10(power)
 		shifted := t
@@ -214,8 +257,8 @@ func moved(n askedNumber, t Typed) bool {
 func isP(id working.Ref) bool { return id == "p" || strings.HasPrefix(string(id), "p_") }
 
 // ofTails reports whether a quantity depends on how many tails there are.
-func ofTails(id working.Ref) bool {
-	return isP(id) || strings.HasPrefix(string(id), "critical_") || id == "ci_low" || id == "ci_high"
+func (j *judge) ofTails(id working.Ref) bool {
+	return isP(id) || strings.HasPrefix(string(id), "critical_") || id == "ci_low" || id == "ci_high" || j.isQuantile(id)
 }
 
 // halfOf is what one tail gives of a p-value of two.
@@ -232,9 +275,9 @@ func (j *judge) worked(id working.Ref, name string, alter func(*problem.Problem)
 	w, known := j.others[name]
 	if !known {
 		altered := *j.problem
-		altered.Options = make(map[string]jsontext.Value, len(j.problem.Options))
-		for option, value := range j.problem.Options {
-			altered.Options[option] = value
+		altered.Options = maps.Clone(j.problem.Options)
+		if altered.Options == nil {
+			altered.Options = map[string]jsontext.Value{}
 		}
 		alter(&altered)
 		w = j.rework(&altered)
@@ -252,6 +295,14 @@ func (j *judge) worked(id working.Ref, name string, alter func(*problem.Problem)
 
 func withTail(tail problem.Tail) func(*problem.Problem) {
 	return func(p *problem.Problem) { p.Tail = tail }
+}
+
+// exchangeRoles makes the response the predictor; where the line is to predict is of no use then.
+func exchangeRoles(p *problem.Problem) {
+	roles := maps.Clone(p.Roles)
+	roles["response"], roles["predictor"] = roles["predictor"], roles["response"]
+	p.Roles = roles
+	delete(p.Options, "predict_at")
 }
 
 func withOption(id, value string) func(*problem.Problem) {

@@ -6,6 +6,7 @@ import (
 	"math"
 	"math/rand/v2"
 	"slices"
+	"strings"
 
 	"grund/internal/problem"
 	"grund/internal/working"
@@ -13,8 +14,9 @@ import (
 
 // The kinds of ask.
 const (
-	askNumber = "number"
-	askChoice = "choice"
+	askNumber   = "number"
+	askChoice   = "choice"
+	askSentence = "sentence"
 )
 
 // An Ask is what a step asks of the person who works the problem.
@@ -54,7 +56,7 @@ func (j *judge) chosenIn(step working.StepID) []Ask {
 	var asks []Ask
 	add := func(id, label string) {
 		if choices, _, ok := j.choices(id); ok {
-			asks = append(asks, Ask{ID: id, Step: step, Kind: askChoice, Label: label, Choices: inNoOrder(j.problem, id, choices)})
+			asks = append(asks, Ask{ID: id, Step: step, Kind: askChoice, Label: label, Choices: j.inOrderOf(id, choices)})
 		}
 	}
 	switch step {
@@ -64,7 +66,7 @@ func (j *judge) chosenIn(step working.StepID) []Ask {
 		add(askHypotheses, "Hypotheses")
 	case working.Conditions:
 		for _, c := range j.solution.Conditions {
-			add(askCondition+c.ID, "Condition: "+c.ID)
+			add(askCondition+c.ID, "Condition: "+strings.ReplaceAll(c.ID, "-", " "))
 		}
 	case working.CriticalValue:
 		add(askRegion, "Where is the rejection region?")
@@ -72,6 +74,9 @@ func (j *judge) chosenIn(step working.StepID) []Ask {
 		add(askDecision, "Decision")
 	case working.Conclusion:
 		add(askConclusion, "What may be said?")
+		if j.solution.Decision != nil {
+			asks = append(asks, Ask{ID: askOwn, Step: step, Kind: askSentence, Label: "In your own words"})
+		}
 	}
 	return asks
 }
@@ -112,7 +117,16 @@ func (j *judge) numbersIn(step working.StepID, found []working.Ref) []Ask {
 // mostCells is how many expected counts are asked for at most.
 const mostCells = 60
 
-// inNoOrder puts choices in an order that stays the same for a problem and gives nothing away.
+// inOrderOf puts choices in an order that gives nothing away: statements in one that is drawn for the problem, what is
+// the same in every problem as it is.
+func (j *judge) inOrderOf(ask string, choices []Choice) []Choice {
+	if ask == askHypotheses || ask == askConclusion {
+		return inNoOrder(j.problem, ask, choices)
+	}
+	return choices
+}
+
+// inNoOrder puts choices in an order that stays the same for a problem.
 func inNoOrder(p *problem.Problem, ask string, choices []Choice) []Choice {
 	h := fnv.New64a()
 	for _, part := range []string{p.Title, p.Question, p.Procedure, ask} {

@@ -3,6 +3,7 @@ package answer
 import (
 	"fmt"
 	"os"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -182,4 +183,33 @@ func TestSlips(t *testing.T) {
 		found := check(t, string(a.Problem), map[string]string{a.Ask: a.Typed})[a.Ask]
 		assert.Equal(t, a.Verdict, found, "%s = %s in %s", a.Ask, a.Typed, a.Problem)
 	}
+}
+
+// The degrees of freedom of a fit to a distribution: m classes less one, less one for each estimated parameter.
+func TestParametersForgotten(t *testing.T) {
+	problems := demoProblems(t)
+	for name, classes := range map[string]int{"whales.json": 5, "gaps.exponential.json": 5} { // each estimates one
+		for less, verdict := range []string{"slip df_categories", "slip df_parameters_forgotten", "right"} {
+			verdicts, err := Check(t.Context(), problems[name], []Answer{{"df", strconv.Itoa(classes - less)}})
+			require.NoError(t, err)
+			v := verdicts.Verdicts[0]
+			assert.Equal(t, verdict, strings.TrimSpace(v.Verdict+" "+v.Slip), "%s: %d less than the classes", name, less)
+		}
+	}
+}
+
+// What follows from other hypotheses is judged by them: the region, what is looked up for it, the decision and what is
+// concluded from that.
+func TestWhatFollowsFromChoices(t *testing.T) {
+	file := summary("t-two-sample", `{"label":"a","n":18,"mean":12.4,"sd":0.67},{"label":"b","n":15,"mean":13.57,"sd":2.13}`, "")
+	assert.Equal(t, map[string]string{
+		"hypotheses": "wrong", "region": "follows", "critical_low": "follows", "p": "follows", "decision": "follows", "conclusion": "follows",
+	}, check(t, file, map[string]string{
+		"hypotheses": "left", "region": "left", "critical_low": "-1.744", "p": "0.0287", "decision": "reject", "conclusion": "reversed",
+	}))
+	assert.Equal(t, map[string]string{"hypotheses": "right", "p": "slip one_tail", "decision": "follows"},
+		check(t, file, map[string]string{"hypotheses": "both", "p": "0.0287", "decision": "reject"}))
+	assert.Equal(t, map[string]string{"hypotheses": "wrong", "conclusion": "wrong"},
+		check(t, file, map[string]string{"hypotheses": "h0", "conclusion": "proves"}), "known, and not offered here")
+	assert.Equal(t, map[string]string{"p": "wrong", "decision": "follows"}, check(t, file, map[string]string{"p": "< 0.01", "decision": "reject"}))
 }

@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"slices"
 	"strings"
 
 	"grund/internal/problem"
@@ -9,8 +10,9 @@ import (
 
 // A Choice is one value of an ask that is chosen.
 type Choice struct {
-	Value string `json:"value"`
-	Words string `json:"words"`
+	Value   string `json:"value"`
+	Symbols string `json:"symbols,omitzero"` // TeX
+	Words   string `json:"words"`
 }
 
 // The asks that are chosen, beside those for each condition.
@@ -31,22 +33,58 @@ func (j *judge) choice(ask string) func(Answer) (Verdict, error) {
 	}
 	return func(a Answer) (Verdict, error) {
 		chosen := strings.TrimSpace(a.Text)
-		known := false
+		known := slices.Contains(fitNowhere[ask], chosen)
 		var values []string
 		for _, c := range choices {
 			known = known || c.Value == chosen
 			values = append(values, c.Value)
 		}
-		switch {
-		case !known:
+		if !known {
 			return Verdict{}, problem.Errors{problem.Unknown(problem.Pointer("answers", ask), "choice", chosen, values)}
+		}
+		j.chosen[ask] = chosen
+		switch {
 		case chosen == right:
 			return Verdict{Verdict: Right, Says: "Right."}, nil
-		case ask == askDecision && j.ownDecision() == chosen:
-			return Verdict{Verdict: Follows, Says: "It follows from your own numbers; a slip is paid for once."}, nil
+		case j.choiceFollows(ask, chosen):
+			return Verdict{Verdict: Follows, Says: "It follows from your own earlier answers; a slip is paid for once."}, nil
 		}
 		return Verdict{Verdict: Wrong, Says: wrongChoice(ask, chosen)}, nil
 	}
+}
+
+// fitNowhere are choices that are known, and offered only where they fit; elsewhere they are wrong.
+var fitNowhere = map[string][]string{
+	askHypotheses: {string(problem.Both), string(problem.Left), string(problem.Right), undirected},
+	askConclusion: {"accepts", "proves"},
+}
+
+// choiceFollows reports whether a choice that is not right follows from the student's own earlier answers.
+func (j *judge) choiceFollows(ask, chosen string) bool {
+	switch ask {
+	case askRegion:
+		return j.chosen[askHypotheses] == chosen && j.directed()
+	case askDecision:
+		return j.ownDecision() == chosen
+	case askConclusion: // of the other decision the opposite conclusion
+		own := j.chosen[askDecision]
+		return chosen == "reversed" && own != "" && own != decided(j.solution.Decision.Reject)
+	}
+	return false
+}
+
+// ownTail returns the tail that the student's own hypotheses or region take, "" where it is not another one.
+func (j *judge) ownTail() problem.Tail {
+	if !j.directed() {
+		return ""
+	}
+	for _, ask := range []string{askHypotheses, askRegion} {
+		tail := problem.Tail(j.chosen[ask])
+		if tail != j.problem.Tail && (tail == problem.Both || tail == problem.Left || tail == problem.Right) {
+			return tail
+		}
+	}
+	return ""
 }
 
 // choices returns what can be chosen for an ask and what is right.
@@ -58,33 +96,23 @@ func (j *judge) choices(ask string) (choices []Choice, right string, ok bool) {
 		if j.problem.Claim.Says.HoldsEquality() {
 			right = "h0"
 		}
-		return []Choice{{"h0", "It is H₀."}, {"h1", "It is H₁."}}, right, true
-	case ask == askHypotheses && s.Decision != nil:
-		foils := []Choice{{"swapped", "H₀ and H₁ exchanged"}, {"statistics", "about the sample, not the population"}}
-		if !j.directed() {
-			return append([]Choice{{"h0", "H₁ only denies H₀"}}, foils...), "h0", true
-		}
-		return append([]Choice{{"both", "H₁: not equal"}, {"left", "H₁: less"}, {"right", "H₁: greater"}}, foils...), string(s.Tail), true
+		return []Choice{{Value: "h0", Words: "It is H₀."}, {Value: "h1", Words: "It is H₁."}}, right, true
+	case ask == askHypotheses && j.hypotheses() != nil:
+		choices, right = j.hypothesesChoices()
+		return choices, right, true
 	case ask == askRegion && s.Decision != nil && s.Decision.ByCriticalValue != nil:
-		return []Choice{{"both", "both tails"}, {"left", "the left tail"}, {"right", "the right tail"}}, j.region(), true
+		return []Choice{{Value: "both", Words: "both tails"}, {Value: "left", Words: "the left tail"}, {Value: "right", Words: "the right tail"}}, j.region(), true
 	case ask == askDecision && s.Decision != nil:
-		return []Choice{{reject, "reject H₀"}, {doNotReject, "do not reject H₀"}}, decided(s.Decision.Reject), true
-	case ask == askConclusion && s.Decision != nil:
-		choices = []Choice{
-			{"right", "what the data show, and at which level"}, {"reversed", "the opposite"}, {"chance", "p is the probability that H₀ is true"},
-			{"importance", "what is significant is large"},
-		}
-		if s.Decision.Reject {
-			return append(choices, Choice{"proves", "H₁ is proved"}), "right", true
-		}
-		return append(choices, Choice{"accepts", "H₀ is true"}), "right", true
+		return []Choice{{Value: reject, Words: "reject H₀"}, {Value: doNotReject, Words: "do not reject H₀"}}, decided(s.Decision.Reject), true
+	case ask == askConclusion && s.Decision != nil && j.hypotheses() != nil:
+		return j.conclusionChoices(), "right", true
 	}
 	if id, is := strings.CutPrefix(ask, askCondition); is {
 		for _, c := range s.Conditions {
 			if c.ID == id {
 				return []Choice{
-					{string(working.Met), "met"}, {string(working.Doubtful), "doubtful"}, {string(working.NotMet), "not met"},
-					{string(working.NotNeeded), "not needed"},
+					{Value: string(working.Met), Words: "met"}, {Value: string(working.Doubtful), Words: "doubtful"}, {Value: string(working.NotMet), Words: "not met"},
+					{Value: string(working.NotNeeded), Words: "not needed"},
 				}, string(c.Status), true
 			}
 		}
@@ -129,6 +157,9 @@ func (j *judge) region() string {
 // ownDecision is what follows from the student's own p, or own statistic and critical values; "" where none of them
 // differs from the right one.
 func (j *judge) ownDecision() string {
+	if j.ownTail() != "" {
+		return j.decisionOfOwnTail()
+	}
 	if len(j.own) == 0 {
 		return ""
 	}
@@ -146,12 +177,24 @@ func (j *judge) ownDecision() string {
 	return decided(rejects)
 }
 
+// decisionOfOwnTail is what follows from the student's own numbers with the tail that the student took.
+func (j *judge) decisionOfOwnTail() string {
+	p := j.solution.Decision.P
+	if own, given := j.own[p]; given {
+		return decided(own <= j.problem.Alpha)
+	}
+	for _, value := range j.worked(p, string(j.ownTail()), withTail(j.ownTail())) {
+		return decided(value <= j.problem.Alpha)
+	}
+	return ""
+}
+
 // wrongChoice says what is wrong with a choice that is none of the right ones.
 func wrongChoice(ask, chosen string) string {
 	switch chosen {
-	case "swapped":
+	case swapped:
 		return "H₀ and H₁ are exchanged: the equality stands in H₀."
-	case "statistics":
+	case statistics:
 		return "Hypotheses are about the population; the sample is known."
 	case "accepts":
 		return "Not rejecting H₀ does not show that it is true."

@@ -31,14 +31,14 @@ var slips = []slip{
 		return []float64{1 / n.value}
 	}},
 	{"one_tail", "That is for one tail; H₁ looks to both sides here.", func(j *judge, n askedNumber) []float64 {
-		if !j.directed() || j.problem.Tail != problem.Both || !ofTails(n.id) {
+		if !j.directed() || j.problem.Tail != problem.Both || !j.ofTails(n.id) {
 			return nil
 		}
 		return append(append(j.worked(n.id, "left", withTail(problem.Left)), j.worked(n.id, "right", withTail(problem.Right))...), halfOf(n))
 	}},
 	{"two_tails", "That is for two tails; the region lies in one tail here.", func(j *judge, n askedNumber) []float64 {
 		switch {
-		case !ofTails(n.id):
+		case !j.ofTails(n.id):
 			return nil
 		case j.directed() && j.problem.Tail != problem.Both:
 			return j.worked(n.id, "both", withTail(problem.Both))
@@ -134,6 +134,13 @@ var slips = []slip{
 		return j.cells() - 1
 	})},
 	{"df_cells", "That is the number of cells; the totals hold some of them fast.", degrees(func(j *judge) float64 { return j.cells() })},
+	{"df_categories", "That is the number of categories; the total holds one of them fast.", degrees(func(j *judge) float64 {
+		return j.categories()
+	})},
+	{"df_parameters_forgotten", "The estimated parameters are not taken off there: each takes one degree of freedom.",
+		func(j *judge, n askedNumber) []float64 {
+			return j.resting(n, "df", j.working.With(map[working.Ref]float64{"parameters_estimated": 0}))
+		}},
 	{"df_other", "The test has these degrees of freedom too, but in another place.", func(j *judge, n askedNumber) []float64 {
 		if !isDegrees(n.id) {
 			return nil
@@ -175,7 +182,7 @@ var slips = []slip{
 		if !n.cell || !strings.HasSuffix(string(n.id), "/expected") {
 			return nil
 		}
-		return []float64{j.cases() / j.cells()}
+		return []float64{j.cases() / j.cells(), j.cases() / j.categories()}
 	}},
 	{"continuity", "That is with the continuity correction, which is not asked for.", func(j *judge, n askedNumber) []float64 {
 		return j.withContinuity(n, true)
@@ -183,6 +190,34 @@ var slips = []slip{
 	{"no_continuity", "The continuity correction is asked for, and missing there.", func(j *judge, n askedNumber) []float64 {
 		return j.withContinuity(n, false)
 	}},
+	{"sample_proportion", "The sample’s proportion stands in the standard error there; H₀ states the one that belongs in it.",
+		func(j *judge, n askedNumber) []float64 {
+			if !j.working.Has("proportion") {
+				return nil
+			}
+			return j.resting(n, "se", j.working.With(map[working.Ref]float64{"proportion_0": j.working.Value("proportion")}))
+		}},
+	{"unpooled", "The two proportions are kept apart there; H₀ makes them one, so they are pooled.", func(j *judge, n askedNumber) []float64 {
+		if !j.working.Has("pooled_proportion") || !j.working.Has("se_interval") {
+			return nil
+		}
+		return j.restingOn(n, "se", j.working.Value("se_interval"))
+	}},
+	{"regressed_other_way", "Response and predictor are exchanged there: look at which of them is predicted.",
+		func(j *judge, n askedNumber) []float64 {
+			if n.id != "slope" && n.id != "intercept" {
+				return nil
+			}
+			return j.worked(n.id, "roles exchanged", exchangeRoles)
+		}},
+	{"intercept_forgotten", "That is the slope times the predictor alone: the line does not start at nothing.",
+		func(j *judge, n askedNumber) []float64 {
+			intercept, _, ok := j.solution.Cell("coefficients/intercept/coefficient")
+			if !n.cell || !ok || !strings.HasSuffix(string(n.id), "/fitted") {
+				return nil
+			}
+			return []float64{n.value - float64(intercept)}
+		}},
 	{"squared_r", "That is the square of r.", func(_ *judge, n askedNumber) []float64 {
 		if n.id != "r" {
 			return nil
@@ -194,6 +229,14 @@ var slips = []slip{
 			return nil
 		}
 		return []float64{math.Sqrt(n.value), -math.Sqrt(n.value)}
+	}},
+	{"mean_for_new", "That is the interval of the mean; a new case varies about it.", func(j *judge, n askedNumber) []float64 {
+		row, end, is := strings.Cut(string(n.id), "/new_")
+		mean, _, ok := j.solution.Cell(working.Ref(row + "/mean_" + end))
+		if !is || !ok {
+			return nil
+		}
+		return []float64{float64(mean)}
 	}},
 	{"percent", "Share and percent are mixed up: it is a hundred times away.", func(j *judge, n askedNumber) []float64 {
 		if n.whole || n.unit != "" || n.value < 0 || n.value > 1 {

@@ -22,6 +22,8 @@ const (
 	Near       = "near"       // within 5 %, and nothing explains it
 	Wrong      = "wrong"      // nothing explains it
 	Unreadable = "unreadable" // no answer yet, and never counted as wrong
+	// ReadThrough is of a sentence: it was read, and no mark is given.
+	ReadThrough = "read"
 )
 
 // DefaultDigits is how many significant digits an answer has where the problem asks for no other number.
@@ -30,11 +32,13 @@ const DefaultDigits = 3
 // A Verdict is what became of an answer.
 type Verdict struct {
 	Ask     string      `json:"ask"`
-	Verdict string      `json:"verdict"`
+	Verdict string      `json:"verdict"`       // one of the kinds above
 	Rule    string      `json:"rule,omitzero"` // by which it is accepted
 	Slip    string      `json:"slip,omitzero"` // its id
 	Says    string      `json:"says"`
 	Opens   working.Ref `json:"opens,omitzero"` // the quantity to look at
+	// Found is what would be underlined in a sentence.
+	Found []Underlined `json:"found,omitempty"`
 }
 
 // Verdicts are the verdicts on an answer file.
@@ -42,7 +46,7 @@ type Verdicts struct {
 	Grund    int       `json:"grund"`
 	Verdicts []Verdict `json:"verdicts"`
 	Right    int       `json:"right"` // right, right as far as they go, accepted, and those that follow
-	Of       int       `json:"of"`    // without the unreadable
+	Of       int       `json:"of"`    // without the unreadable, and sentences
 }
 
 // A judge judges the answers to a problem.
@@ -56,6 +60,7 @@ type judge struct {
 	others  map[string]*working.Working // what was worked so, by what was altered
 	own     map[working.Ref]float64     // the student's own numbers that are not the right ones
 	rounded map[working.Ref]float64     // those that are, as they were typed
+	chosen  map[string]string           // the student's own choices, by ask
 }
 
 // newJudge works the problem.
@@ -70,7 +75,7 @@ func newJudge(ctx context.Context, p *problem.Problem) (*judge, error) {
 	}
 	j := &judge{
 		problem: p, working: w, solution: solution, digits: DefaultDigits, others: map[string]*working.Working{},
-		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{},
+		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{}, chosen: map[string]string{},
 		rework: func(p *problem.Problem) *working.Working {
 			w, err := procedure.WorkOut(ctx, p)
 			if err != nil {
@@ -109,7 +114,7 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 		verdict := found[a.Ask]
 		out.Verdicts = append(out.Verdicts, verdict)
 		switch verdict.Verdict {
-		case Unreadable:
+		case Unreadable, ReadThrough:
 			continue
 		case Right, Coarse, Accepted, Follows:
 			out.Right++
@@ -119,8 +124,8 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 	return out, nil
 }
 
-// inOrder returns the answers in the order of the work: numbers as the solution defines them, then choices, so that
-// what follows from an earlier answer is judged after it.
+// inOrder returns the answers in the order of the work: how H₁ looks, numbers as the solution defines them, then the
+// other choices, so that what follows from an earlier answer is judged after it.
 func (j *judge) inOrder(answers []Answer) []Answer {
 	place := map[string]int{}
 	for i, q := range j.solution.Quantities {
@@ -129,10 +134,16 @@ func (j *judge) inOrder(answers []Answer) []Answer {
 	last := len(j.solution.Quantities) + 1
 	at := func(a Answer) int {
 		switch {
+		case a.Ask == askHypotheses:
+			return -2 // how many tails there are comes before what is looked up for them
+		case a.Ask == askRegion:
+			return -1
 		case strings.Contains(a.Ask, "/"):
 			return 0 // the cells of a table, from which the rest is made
 		case place[a.Ask] > 0:
 			return place[a.Ask]
+		case a.Ask == askConclusion:
+			return last + 1 // it follows from the decision
 		}
 		return last
 	}
@@ -142,6 +153,9 @@ func (j *judge) inOrder(answers []Answer) []Answer {
 }
 
 func (j *judge) judge(a Answer) (Verdict, error) {
+	if a.Ask == askOwn && j.solution.Decision != nil {
+		return j.readThrough(a), nil
+	}
 	if choose := j.choice(a.Ask); choose != nil {
 		return choose(a)
 	}
@@ -156,7 +170,14 @@ func (j *judge) judge(a Answer) (Verdict, error) {
 		return Verdict{Verdict: Unreadable, Says: err.Error()}, nil
 	}
 	if typed.Bounds != nil {
-		return j.bounds(asked, *typed.Bounds), nil
+		verdict := j.bounds(asked, *typed.Bounds)
+		if verdict.Verdict == Wrong && !typed.Bounds.Inside(j.problem.Alpha) { // on which side of alpha p is for the student
+			j.own[asked.id] = max(typed.Bounds.Low, 0)
+			if typed.Bounds.High <= j.problem.Alpha {
+				j.own[asked.id] = typed.Bounds.High
+			}
+		}
+		return verdict, nil
 	}
 	verdict := j.typed(asked, typed)
 	if !asked.cell {
@@ -255,13 +276,21 @@ func (n askedNumber) agrees(t Typed, other float64) bool {
 
 // follows reports whether the number's formula gives the answer from the student's own earlier answers.
 func (j *judge) follows(n askedNumber, t Typed) (Verdict, bool) {
-	if n.cell || len(j.own) == 0 {
+	if n.cell || len(j.own) == 0 && j.ownTail() == "" {
 		return Verdict{}, false
 	}
+	var values []float64
 	for _, earlier := range []map[working.Ref]float64{j.own, j.all()} {
-		made, ok := j.working.With(earlier).Made(n.id)
-		if ok && n.agrees(t, made) {
-			return Verdict{Verdict: Follows, Says: "It follows from your own earlier numbers; a slip is paid for once.", Opens: n.id}, true
+		if made, ok := j.working.With(earlier).Made(n.id); ok {
+			values = append(values, made)
+		}
+	}
+	if tail := j.ownTail(); tail != "" && j.ofTails(n.id) {
+		values = append(values, j.worked(n.id, string(tail), withTail(tail))...)
+	}
+	for _, value := range values {
+		if n.agrees(t, value) {
+			return Verdict{Verdict: Follows, Says: "It follows from your own earlier answers; a slip is paid for once.", Opens: n.id}, true
 		}
 	}
 	return Verdict{}, false

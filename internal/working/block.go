@@ -83,6 +83,8 @@ type (
 		Compared    Compared       `json:"compared"`
 		Null        Hypothesis     `json:"null"`
 		Alternative Hypothesis     `json:"alternative"`
+		// Directions are the hypotheses of each tail that H₁ could take, these among them; none where H₁ has no direction.
+		Directions map[problem.Tail]HypothesesBlock `json:"-"`
 	}
 	// Check shows a condition.
 	Check struct {

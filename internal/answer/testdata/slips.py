@@ -141,11 +141,48 @@ for a, b, c, d in [(35, 25, 15, 25), (14, 6, 9, 15), (40, 31, 22, 37)]:
     add(problem, chi_square=[(plain, "right"), (corrected, "slip continuity")])
     add({**problem, "options": {"continuity": True}}, chi_square=[(corrected, "right"), (plain, "slip no_continuity")])
 
+for x, n, null in [(31, 53, "0.5"), (18, 80, "0.3"), (61, 75, "0.7")]:
+    share, null = mpf(x) / n, mpf(null)
+    se, own = sqrt(null * (1 - null) / n), sqrt(share * (1 - share) / n)
+    add({"grund": 1, "procedure": "proportion-one", "options": {"proportion": float(null)},
+         "data": {"counts": {"categories": ["yes", "no"], "observed": [x, n - x]}}},
+        proportion=[(share, "right"), (100 * share, "slip percent")], se=[(se, "right"), (own, "slip sample_proportion"), (se**2, "slip root_forgotten")],
+        z=[((share - null) / se, "right"), ((share - null) / own, "slip sample_proportion"), ((null - share) / se, "slip sign"),
+           (share / se, "slip h0_value_forgotten")])
+for (a, n1), (b, n2) in [((18, 60), (31, 55)), ((44, 90), (22, 80)), ((12, 40), (30, 61))]:
+    p1, p2, both = mpf(a) / n1, mpf(b) / n2, mpf(a + b) / (n1 + n2)
+    pooled, apart = sqrt(both * (1 - both) * (mpf(1) / n1 + mpf(1) / n2)), sqrt(p1 * (1 - p1) / n1 + p2 * (1 - p2) / n2)
+    add({"grund": 1, "procedure": "proportion-two",
+         "data": {"counts": {"rows": ["p", "q"], "columns": ["yes", "no"], "cells": [[a, n1 - a], [b, n2 - b]]}}},
+        se=[(pooled, "right"), (apart, "slip unpooled")], z=[((p1 - p2) / pooled, "right"), ((p1 - p2) / apart, "slip unpooled"),
+                                                             ((p2 - p1) / pooled, "slip sign")])
+for counts in [[18, 25, 31, 22], [12, 30, 19], [41, 35, 28, 22, 24]]:
+    k, n = len(counts), sum(counts)
+    names = ["p", "q", "r", "s", "t"][:k]
+    chi = sum((o - mpf(n) / k) ** 2 / (mpf(n) / k) for o in counts)
+    add({"grund": 1, "procedure": "chi-square-fit", "data": {"counts": {"categories": names, "observed": counts}}},
+        chi_square=[(chi, "right"), (sum((o - mpf(n) / k) ** 2 / o for o in counts), "slip divided_by_observed"),
+                    (sum(abs(o - mpf(n) / k) / (mpf(n) / k) for o in counts), "slip not_squared")],
+        df=[(str(k - 1), "right"), (str(k), "slip df_categories"), (str(n), "slip df_n"), (str(n - 1), "slip df_n_minus_1")])
+
 for x, y in [([1, 2, 3, 4, 5, 6], [2.1, 3.9, 5.2, 8.8, 9.1, 11.7]), ([10, 12, 15, 19, 24], [31, 29, 22, 20, 11]), ([3, 5, 6, 8, 9, 12, 13], [4, 7, 5, 9, 12, 10, 15])]:
     a, b = [mpf(v) for v in x], [mpf(str(v)) for v in y]
     n, ma, mb = len(a), sum(a) / len(a), sum(b) / len(b)
     sxx, syy, sxy = sum((v - ma) ** 2 for v in a), sum((v - mb) ** 2 for v in b), sum((v - ma) * (w - mb) for v, w in zip(a, b))
     r = sxy / sqrt(sxx * syy)
+    slope, other, at = sxy / sxx, sxy / syy, a[1] + mpf(1) / 2
+    intercept, df = mb - slope * ma, n - 2
+    spread = sqrt((syy - slope * sxy) / df)
+    t, lever = t_quantile(mpf("0.025"), df), mpf(1) / n + (at - ma) ** 2 / sxx
+    fitted = intercept + slope * at
+    row = f"predictions/{nstr(at, 6, strip_zeros=True)}/"
+    add({"grund": 1, "procedure": "regression-simple", "roles": {"response": "y", "predictor": "x"}, "options": {"predict_at": [float(at)]},
+         "data": {"variables": [{"name": "x", "kind": "number", "values": x}, {"name": "y", "kind": "number", "values": y}]}},
+        slope=[(slope, "right"), (other, "slip regressed_other_way")], intercept=[(intercept, "right"), (ma - other * mb, "slip regressed_other_way")],
+        **{row + "fitted": [(fitted, "right"), (slope * at, "slip intercept_forgotten")],
+           row + "new_low": [(fitted - t * spread * sqrt(1 + lever), "right"), (fitted - t * spread * sqrt(lever), "slip mean_for_new")],
+           row + "new_high": [(fitted + t * spread * sqrt(1 + lever), "right"), (fitted + t * spread * sqrt(lever), "slip mean_for_new")],
+           "cases/1/fitted": [(intercept + slope * a[0], "right"), (slope * a[0], "slip intercept_forgotten")]})
     add({"grund": 1, "procedure": "regression-simple", "roles": {"response": "y", "predictor": "x"},
          "data": {"variables": [{"name": "x", "kind": "number", "values": x}, {"name": "y", "kind": "number", "values": y}]}},
         slope=[(sxy / sxx, "right"), (-sxy / sxx, "slip sign")], r=[(r, "right"), (r**2, "slip squared_r")],

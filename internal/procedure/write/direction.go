@@ -2,6 +2,7 @@ package write
 
 import (
 	"fmt"
+	"strings"
 
 	"grund/internal/formula"
 	"grund/internal/problem"
@@ -85,6 +86,12 @@ func (d *Direction) TailArea(alpha float64) float64 {
 		return alpha
 	}
 	return alpha / 2
+}
+
+// inSymbols returns both hypotheses of a test that has a direction.
+func (d *Direction) inSymbols() working.HypothesesBlock {
+	teX := strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace
+	return d.hypotheses(d.TeX.with(teX(d.nullSign())), d.TeX.with(teX(d.sign())))
 }
 
 // hypotheses returns both, with what stands in their symbols after H₀ and H₁.

@@ -1,17 +1,21 @@
 package write
 
 import (
-	"strings"
-
+	"grund/internal/problem"
 	"grund/internal/working"
 )
 
 // HypothesesStep writes the step on the hypotheses of a test that has a direction; more says
 // what they mean and why H₁ looks as it does.
 func (s *Sheet) HypothesesStep(more ...working.Block) {
-	d := &s.Direction
-	teX := strings.NewReplacer("≠", `\ne`, "≥", `\ge`, "≤", `\le`).Replace
-	s.hypothesesStep(d.Plain.with(d.nullSign()), d.hypotheses(d.TeX.with(teX(d.nullSign())), d.TeX.with(teX(d.sign()))), more)
+	block := s.Direction.inSymbols()
+	block.Directions = map[problem.Tail]working.HypothesesBlock{}
+	for _, tail := range []problem.Tail{problem.Left, problem.Both, problem.Right} {
+		other := s.Direction
+		other.Tail = tail
+		block.Directions[tail] = other.inSymbols()
+	}
+	s.hypothesesStep(s.Direction.Plain.with(s.Direction.nullSign()), block, more)
 }
 
 // UndirectedHypotheses writes the step on the hypotheses of a test without a direction. null and
