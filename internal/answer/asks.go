@@ -81,13 +81,17 @@ func (j *judge) chosenIn(step working.StepID) []Ask {
 	return asks
 }
 
-// numbersIn returns the numbers that are worked out in a step: of the data what describes them, then what has a formula.
-// Expected counts are those of a table's cells.
+// numbersIn returns the numbers that are worked out in a step: of the data what describes them, then what has a formula,
+// and by what the test decides in any case. Expected counts are those of a table's cells.
 func (j *judge) numbersIn(step working.StepID, found []working.Ref) []Ask {
 	var asks []Ask
 	for _, q := range j.solution.Quantities {
 		for _, id := range found {
-			if q.ID != id || q.Aside || math.IsNaN(float64(q.Value)) || step != working.Data && q.Formula == nil {
+			if q.ID != id || q.Aside || math.IsNaN(float64(q.Value)) {
+				continue
+			}
+			decides := j.solution.Decision != nil && q.ID == j.solution.Decision.P || q.ID == j.working.Statistic()
+			if step != working.Data && q.Formula == nil && !decides {
 				continue
 			}
 			asks = append(asks, Ask{ID: string(id), Step: step, Kind: askNumber, Label: q.Label, Symbol: q.Symbol, Unit: q.Unit})

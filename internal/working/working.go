@@ -261,3 +261,13 @@ const (
 	NotContradicted ClaimVerdict = "not_contradicted"
 	LeftOpen        ClaimVerdict = "open"
 )
+
+// Quantity returns the quantity of that id, nil where there is none.
+func (s *Solution) Quantity(id Ref) *Quantity {
+	for _, q := range s.Quantities {
+		if q.ID == id {
+			return q
+		}
+	}
+	return nil
+}
