@@ -26,13 +26,27 @@ func (j *judge) slip(n askedNumber, t Typed) (Verdict, bool) {
 			}
 		}
 	}
-	switch {
-	case digitsSwapped(n, t):
-		return Verdict{Verdict: Slip, Slip: "digits_swapped", Says: "Two digits next to each other are exchanged.", Opens: n.id}, true
-	case pointMoved(n, t):
-		return Verdict{Verdict: Slip, Slip: "decimal_point", Says: "The decimal point stands elsewhere.", Opens: n.id}, true
+	for _, s := range digitSlips {
+		if s.shows(n, t) {
+			return Verdict{Verdict: Slip, Slip: s.id, Says: s.says, Opens: n.id}, true
+		}
 	}
 	return Verdict{}, false
+}
+
+// saysOf returns the sentence of a slip.
+func saysOf(id string) string {
+	for _, s := range slips {
+		if s.id == id {
+			return s.says
+		}
+	}
+	for _, s := range digitSlips {
+		if s.id == id {
+			return s.says
+		}
+	}
+	return ""
 }
 
 // degrees is a slip whose degrees of freedom are a number of the problem.

@@ -42,13 +42,18 @@ func Asks(ctx context.Context, p *problem.Problem) (*AskList, error) {
 	if err != nil {
 		return nil, err
 	}
-	out := &AskList{Grund: problem.Format, Asks: []Ask{}}
+	return &AskList{Grund: problem.Format, Asks: j.asks()}, nil
+}
+
+// asks returns what the problem asks, in the order of the work.
+func (j *judge) asks() []Ask {
+	asks := []Ask{}
 	finds := j.solution.Finds()
 	for _, step := range j.solution.Steps {
-		out.Asks = append(out.Asks, j.chosenIn(step.ID)...)
-		out.Asks = append(out.Asks, j.numbersIn(step.ID, finds[step.ID])...)
+		asks = append(asks, j.chosenIn(step.ID)...)
+		asks = append(asks, j.numbersIn(step.ID, finds[step.ID])...)
 	}
-	return out, nil
+	return asks
 }
 
 // chosenIn returns what is chosen in a step.

@@ -246,6 +246,15 @@ var slips = []slip{
 	}},
 }
 
+// digitSlips are seen by the digits alone, and judged after all others.
+var digitSlips = []struct {
+	id, says string
+	shows    func(n askedNumber, t Typed) bool
+}{
+	{"digits_swapped", "Two digits next to each other are exchanged.", digitsSwapped},
+	{"decimal_point", "The decimal point stands elsewhere.", pointMoved},
+}
+
 // withoutSizes leaves the sizes of samples out of a standard error: s for s/√n, √(s₁² + s₂²) for √(s₁²/n₁ + s₂²/n₂).
 func withoutSizes(part formula.Expr) formula.Expr {
 	isSize := func(x formula.Expr) bool {

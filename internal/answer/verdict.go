@@ -97,17 +97,9 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 	if err != nil {
 		return nil, err
 	}
-	found := map[string]Verdict{}
-	for _, a := range j.inOrder(answers) {
-		if err := ctx.Err(); err != nil {
-			return nil, fmt.Errorf("checking answers: %w", err)
-		}
-		verdict, err := j.judge(a)
-		if err != nil {
-			return nil, err
-		}
-		verdict.Ask = a.Ask
-		found[a.Ask] = verdict
+	found, err := j.check(ctx, answers)
+	if err != nil {
+		return nil, err
 	}
 	out := &Verdicts{Grund: problem.Format, Verdicts: []Verdict{}}
 	for _, a := range answers {
@@ -122,6 +114,23 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 		out.Of++
 	}
 	return out, nil
+}
+
+// check judges answers, in the order of the work, and returns the verdicts by ask.
+func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict, error) {
+	found := map[string]Verdict{}
+	for _, a := range j.inOrder(answers) {
+		if err := ctx.Err(); err != nil {
+			return nil, fmt.Errorf("checking answers: %w", err)
+		}
+		verdict, err := j.judge(a)
+		if err != nil {
+			return nil, err
+		}
+		verdict.Ask = a.Ask
+		found[a.Ask] = verdict
+	}
+	return found, nil
 }
 
 // inOrder returns the answers in the order of the work: how H₁ looks, numbers as the solution defines them, then the

@@ -10,9 +10,12 @@ import (
 // curve draws the reference distribution with the rejection region, the
 // statistic and the area that is p.
 func (w *Working) curve(t *madeTest) {
-	from, to := t.axis()
+	from, to := t.axis(t.value)
+	bareFrom, bareTo := t.axis(math.NaN())
+	axis := func(from, to float64) Axis { return Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)} }
 	f := &Figure{
-		ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)}, from: Hypotheses,
+		ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: axis(from, to), from: Hypotheses,
+		curve: &ofCurve{t.Degrees, t.Statistic, axis(bareFrom, bareTo)},
 	}
 	finds := map[Role]StepID{Region: CriticalValue, StatisticMark: Statistic, PArea: PValue}
 	start := from
@@ -61,10 +64,16 @@ func (w *Working) curve(t *madeTest) {
 	if !math.IsNaN(t.value) {
 		rule(StatisticMark, t.value, t.Symbol+" = "+w.Show(t.Statistic), t.Statistic)
 	}
-	f.say(Hypotheses, "Curve of %s.", t.Name)
-	f.say(CriticalValue, "Rejection region: %s.", w.regionWords())
-	f.say(CriticalValue, "The statistic %s = %s lies %s.", t.Symbol, w.Show(t.Statistic), t.place())
-	f.say(PValue, "The area that is p: %s.", w.Show(w.test.P))
+	f.say(Hypotheses, t.Degrees, "Curve of %s.", t.Name)
+	var critical []Ref
+	for _, end := range []Ref{"critical_low", "critical_high"} {
+		if w.Has(end) {
+			critical = append(critical, end)
+		}
+	}
+	f.say(CriticalValue, critical, "Rejection region: %s.", w.regionWords())
+	f.say(CriticalValue, append(critical, t.Statistic), "The statistic %s = %s lies %s.", t.Symbol, w.Show(t.Statistic), t.place())
+	f.say(PValue, []Ref{t.P}, "The area that is p: %s.", w.Show(w.test.P))
 	w.Figure(f)
 }
 
@@ -78,8 +87,8 @@ func (t *madeTest) highest() float64 {
 }
 
 // axis returns the ends of the axis: all of the curve that can be seen, the critical
-// values, and the statistic as far as that leaves the curve its shape.
-func (t *madeTest) axis() (from, to float64) {
+// values, and the statistic, where it is a number, as far as that leaves the curve its shape.
+func (t *madeTest) axis(statistic float64) (from, to float64) {
 	if stepped, ok := t.reference.(stepped); ok {
 		least, greatest := stepped.Range()
 		return least - stepped.Step()/2, greatest + stepped.Step()/2
@@ -89,7 +98,7 @@ func (t *madeTest) axis() (from, to float64) {
 		if c := 1.12 * t.high; c > to {
 			to = math.Min(c, 3*to)
 		}
-		if v := 1.12 * t.value; v > to {
+		if v := 1.12 * statistic; v > to {
 			to = math.Min(v, 2*to)
 		}
 		return 0, to
@@ -100,7 +109,7 @@ func (t *madeTest) axis() (from, to float64) {
 			limit = math.Min(c, 60)
 		}
 	}
-	if s := 1.12 * math.Abs(t.value); s > limit {
+	if s := 1.12 * math.Abs(statistic); s > limit {
 		limit = math.Max(limit, math.Min(s, 9))
 	}
 	return -limit, limit

@@ -29,18 +29,27 @@ type Figure struct {
 
 	from  StepID   // with which it is shown, where it stands in none
 	parts []saying // of Says, where a part of the figure is shown before the rest
+	curve *ofCurve // of the curve of the test
+}
+
+// ofCurve is what the curve of a test rests on.
+type ofCurve struct {
+	degrees   []Ref // its degrees of freedom
+	statistic Ref
+	bare      Axis // as it is without regard to the statistic
 }
 
 // A saying is words about what a step finds.
 type saying struct {
 	from  StepID
+	refs  []Ref // the numbers in them
 	words string
 }
 
-// say adds to the text alternative what a step finds.
-func (f *Figure) say(from StepID, format string, args ...any) {
+// say adds to the text alternative what a step finds, with the numbers that it holds.
+func (f *Figure) say(from StepID, refs []Ref, format string, args ...any) {
 	words := fmt.Sprintf(format, args...)
-	f.parts = append(f.parts, saying{from, words})
+	f.parts = append(f.parts, saying{from, refs, words})
 	f.Says = strings.TrimSpace(f.Says + " " + words)
 }
 

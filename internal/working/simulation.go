@@ -100,7 +100,7 @@ func (w *Working) Simulate(ctx context.Context, report func(*Simulation) error) 
 
 // simulationBars returns where the bars begin, how wide they are and how many there are.
 func (t *madeTest) simulationBars() (low, width float64, bars int) {
-	from, to := t.axis()
+	from, to := t.axis(t.value)
 	width = (to - from) / simulationBars
 	if stepped, ok := t.reference.(stepped); ok {
 		width = stepped.Bar()

@@ -9,6 +9,8 @@ import (
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
+
+	"grund/internal/formula"
 )
 
 // PageRows is how many rows of a table go to the browser at a time.
@@ -187,26 +189,55 @@ func (t *Table) keyOf(row Row) string {
 
 // Cell returns the number that a reference "table/key/column" names.
 func (s *Solution) Cell(ref Ref) (cell Number, column Column, ok bool) {
-	parts := strings.Split(string(ref), "/")
-	t := s.Table(parts[0])
+	t, row, at := s.cellAt(ref)
 	if t == nil {
 		return 0, Column{}, false
 	}
-	at := slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == parts[len(parts)-1] && c.Numeric })
-	if at < 0 {
-		return 0, Column{}, false
+	return Number(row[at].number()), t.Columns[at], true
+}
+
+// cellAt returns the table, the row and the column of a cell that holds a number; no table where there is none.
+func (s *Solution) cellAt(ref Ref) (t *Table, row Row, column int) {
+	parts := strings.Split(string(ref), "/")
+	t = s.Table(parts[0])
+	if t == nil {
+		return nil, nil, 0
 	}
+	column = slices.IndexFunc(t.Columns, func(c Column) bool { return c.ID == parts[len(parts)-1] && c.Numeric })
 	i := t.Place(ref)
-	if i < 0 {
-		return 0, Column{}, false
+	if column < 0 || i < 0 {
+		return nil, nil, 0
 	}
-	switch x := t.Row(i)[at].Value.(type) {
-	case Number:
-		return x, t.Columns[at], true
-	case int:
-		return Number(x), t.Columns[at], true
+	return t, t.Row(i), column
+}
+
+// ShownCell returns how a cell is shown.
+func (s *Solution) ShownCell(ref Ref) string {
+	if t, row, at := s.cellAt(ref); t != nil {
+		return row[at].Shown
 	}
-	return 0, Column{}, false
+	return ""
+}
+
+// CellFormula returns how a cell comes about in TeX, in symbols and with the numbers of its row; "" without a formula.
+// Quantities stand in it as @{id}, as in the formula of one.
+func (s *Solution) CellFormula(ref Ref) (symbolic, numeric string) {
+	t, row, at := s.cellAt(ref)
+	if t == nil {
+		return "", ""
+	}
+	fill := func(of func(j int) string) string {
+		return formula.Resolve(t.Columns[at].Formula, func(id string) string {
+			for j, c := range t.Columns {
+				if c.ID == id {
+					return of(j)
+				}
+			}
+			return "@{" + id + "}"
+		})
+	}
+	symbolic = fill(func(j int) string { return cmp.Or(t.Columns[j].Symbol, `\text{`+t.Columns[j].Label+`}`) })
+	return symbolic, fill(func(j int) string { return formula.TeXNumber(row[j].Shown) })
 }
 
 // Place returns the row, from 0, whose cell a reference names; −1 where there is none.

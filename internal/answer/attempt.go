@@ -1,0 +1,283 @@
+package answer
+
+import (
+	"context"
+	"slices"
+	"strings"
+
+	"grund/internal/formula"
+	"grund/internal/problem"
+	"grund/internal/working"
+)
+
+// What a person does in an attempt.
+const (
+	Answered = "answer"
+	Helped   = "help" // takes the next help for an ask
+	Undone   = "undo" // takes the last answer back
+)
+
+// An Event is one thing that a person did in an attempt.
+type Event struct {
+	Kind    string
+	Ask     string
+	Text    string // what was answered
+	Verdict string // on it, at the time
+	Slip    string
+}
+
+// MaxEvents is how many events an attempt may have.
+const MaxEvents = 3000
+
+// A Sheet is where a person stands who works a problem: what was asked so far, what was answered, and as much of the
+// solution as was earned.
+type Sheet struct {
+	Items    []Item            `json:"items"`
+	Open     working.StepID    `json:"open,omitzero"` // the step that is worked; none at the end
+	Answered int               `json:"answered"`
+	Of       int               `json:"of"` // asks in all
+	CanUndo  bool              `json:"can_undo"`
+	Solution *working.Solution `json:"solution"`
+	Summary  *Summary          `json:"summary"` // nil before the end
+}
+
+// An Item is an ask with what the person did about it.
+type Item struct {
+	Ask
+	Text    string   `json:"text,omitzero"` // the answer, where there is one
+	Verdict *Verdict `json:"verdict,omitzero"`
+	Tries   int      `json:"tries"`
+	Help    []Help   `json:"help"`  // that was taken
+	Helps   int      `json:"helps"` // that there are
+	Shown   bool     `json:"shown"` // given up: the last help says the answer
+}
+
+// A Help is a step of help: words, a formula in TeX, or, at the end, the answer.
+type Help struct {
+	Words string `json:"words,omitzero"`
+	TeX   string `json:"tex,omitzero"`
+}
+
+// A Summary says at the end how it went.
+type Summary struct {
+	FirstGo int        `json:"first_go"` // asks that were right at first go, without help
+	Right   int        `json:"right"`    // in the end
+	Shown   int        `json:"shown"`
+	Helped  []string   `json:"helped"` // the labels of asks for which help was taken
+	Slips   []SlipMade `json:"slips"`
+}
+
+// A SlipMade is a slip that was made, in words, and where.
+type SlipMade struct {
+	Slip  string   `json:"slip"`
+	Says  string   `json:"says"`
+	Asked []string `json:"asked"` // labels
+}
+
+// credited reports whether a verdict counts as right.
+func credited(verdict string) bool {
+	return slices.Contains([]string{Right, Coarse, Accepted, Follows, ReadThrough}, verdict)
+}
+
+// earns reports whether with a verdict the number itself is known. What only follows is right for other numbers.
+func earns(verdict string) bool { return verdict != Follows && credited(verdict) }
+
+// history is what the events come to for an ask.
+type history struct {
+	texts []string // answers that were not taken back
+	tries int
+	help  int
+	first string // the verdict on the first answer
+}
+
+// Attempt works the problem and returns where a person stands after the events.
+func Attempt(ctx context.Context, p *problem.Problem, events []Event) (*Sheet, error) {
+	j, err := newJudge(ctx, p)
+	if err != nil {
+		return nil, err
+	}
+	all := j.asks()
+	known := map[string]*history{}
+	for _, a := range all {
+		known[a.ID] = &history{}
+	}
+	var order []string
+	for _, e := range events {
+		h := known[e.Ask]
+		switch {
+		case e.Kind == Undone && len(order) > 0:
+			last := known[order[len(order)-1]]
+			last.texts = last.texts[:len(last.texts)-1]
+			order = order[:len(order)-1]
+		case h == nil: // of an ask that there is no longer
+		case e.Kind == Answered:
+			if h.tries == 0 {
+				h.first = e.Verdict
+			}
+			h.texts = append(h.texts, e.Text)
+			h.tries++
+			order = append(order, e.Ask)
+		case e.Kind == Helped:
+			h.help++
+		}
+	}
+	var answers []Answer
+	for _, a := range all {
+		if texts := known[a.ID].texts; len(texts) > 0 {
+			answers = append(answers, Answer{a.ID, texts[len(texts)-1]})
+		}
+	}
+	verdicts, err := j.check(ctx, answers)
+	if err != nil {
+		return nil, err
+	}
+	sheet := &Sheet{Items: []Item{}, Of: len(all), CanUndo: len(order) > 0}
+	earning := working.Earning{Asked: map[working.Ref]working.Asked{}}
+	items := make([]Item, len(all))
+	for i, a := range all {
+		h := known[a.ID]
+		helps := j.helps(a)
+		item := Item{Ask: a, Tries: h.tries, Helps: len(helps), Help: helps[:min(h.help, len(helps))], Shown: h.help >= len(helps)}
+		if verdict, is := verdicts[a.ID]; is {
+			item.Text, item.Verdict = h.texts[len(h.texts)-1], &verdict
+		}
+		items[i] = item
+		earning.Asked[working.Ref(a.ID)] = working.Asked{Step: a.Step, Earned: item.Shown || item.Verdict != nil && earns(item.Verdict.Verdict)}
+	}
+	gated := false
+	for _, item := range items {
+		settled := item.isSettled()
+		if settled {
+			sheet.Answered++
+		} else if sheet.Open == "" {
+			sheet.Open = item.Step
+		}
+		if !gated && (sheet.Open == "" || item.Step == sheet.Open) {
+			sheet.Items = append(sheet.Items, item)
+		}
+		gated = gated || !settled && slices.Contains(gates, item.ID)
+	}
+	earning.Open = sheet.Open
+	sheet.Solution = j.solution.Earned(earning)
+	if sheet.Open == "" {
+		sheet.Summary = summaryOf(items, known, events)
+	}
+	for i := range sheet.Items {
+		for k := range sheet.Items[i].Help {
+			help := &sheet.Items[i].Help[k]
+			help.TeX = j.resolve(help.TeX, earning)
+		}
+	}
+	return sheet, nil
+}
+
+// gates are the choices before which the rest of a step is not asked, as it would tell them.
+var gates = []string{askClaim, askHypotheses, askRegion, askConclusion}
+
+// isSettled reports whether a person may go on from an ask: it was answered, rightly or not, or given up.
+func (i *Item) isSettled() bool {
+	return i.Shown || i.Verdict != nil && i.Verdict.Verdict != Unreadable
+}
+
+// summaryOf says how an attempt went that has come to its end.
+func summaryOf(items []Item, known map[string]*history, events []Event) *Summary {
+	s := &Summary{Helped: []string{}, Slips: []SlipMade{}}
+	labels := map[string]string{}
+	for _, item := range items {
+		labels[item.ID] = item.Label
+		h := known[item.ID]
+		switch {
+		case item.Shown:
+			s.Shown++
+		case credited(item.Verdict.Verdict):
+			s.Right++
+			if credited(h.first) && h.help == 0 {
+				s.FirstGo++
+			}
+		}
+		if h.help > 0 {
+			s.Helped = append(s.Helped, item.Label)
+		}
+	}
+	for _, e := range events {
+		if e.Kind != Answered || e.Slip == "" {
+			continue
+		}
+		at := slices.IndexFunc(s.Slips, func(made SlipMade) bool { return made.Slip == e.Slip })
+		if at < 0 {
+			s.Slips = append(s.Slips, SlipMade{Slip: e.Slip, Says: saysOf(e.Slip)})
+			at = len(s.Slips) - 1
+		}
+		if made := &s.Slips[at]; !slices.Contains(made.Asked, labels[e.Ask]) {
+			made.Asked = append(made.Asked, labels[e.Ask])
+		}
+	}
+	return s
+}
+
+// helps are the steps of help for an ask: what it is in words, its formula in symbols, with this problem's numbers, and
+// what it is.
+func (j *judge) helps(a Ask) []Help {
+	if a.Kind != askNumber {
+		return j.helpsToChoose(a)
+	}
+	if q := j.solution.Quantity(working.Ref(a.ID)); q != nil {
+		helps := []Help{{Words: q.Says}}
+		if q.Says == "" {
+			helps = nil
+		}
+		if q.Formula != nil {
+			helps = append(helps, Help{TeX: q.Symbol + " = " + q.Formula.Symbolic})
+			if q.Formula.Numeric != "" {
+				helps = append(helps, Help{TeX: q.Symbol + " = " + q.Formula.Numeric})
+			}
+		}
+		return append(helps, Help{Words: strings.TrimSpace(q.Display + " " + q.Unit)})
+	}
+	ref := working.Ref(a.ID)
+	symbolic, numeric := j.solution.CellFormula(ref)
+	return []Help{
+		{Words: "How many cases would be there if H₀ were true."}, {TeX: a.Symbol + " = " + symbolic}, {TeX: a.Symbol + " = " + numeric},
+		{Words: j.solution.ShownCell(ref)},
+	}
+}
+
+// helpsToChoose are the helps for what is chosen or written.
+func (j *judge) helpsToChoose(a Ask) []Help {
+	hints := map[string]string{
+		askClaim:      "H₀ holds the equality: is there one in the claim, “is”, “at most” or “at least”?",
+		askHypotheses: "H₀ holds the equality, and both are about the population. H₁ is what the question looks for: one side, or both.",
+		askRegion:     "The region lies where H₁ points.",
+		askDecision:   "H₀ is rejected when the statistic lies in the rejection region, which is when p is at most α.",
+		askConclusion: "Say what the decision says: that there is evidence for H₁, or that there is not. No more.",
+		askOwn:        "Say what was measured and where, whether the data are evidence for it, and at which level.",
+	}
+	hint, known := hints[a.ID]
+	if !known {
+		hint = "Look at how the cases came about, at how many there are, and at the picture of the data."
+	}
+	if a.ID == askOwn {
+		return []Help{{Words: hint}, {Words: j.solution.Conclusion}}
+	}
+	_, right, _ := j.choices(a.ID)
+	for _, c := range a.Choices {
+		if c.Value == right {
+			return []Help{{Words: hint}, {Words: c.Words}}
+		}
+	}
+	return []Help{{Words: hint}}
+}
+
+// resolve puts numbers into a formula: those that are earned, and of others the symbol.
+func (j *judge) resolve(teX string, earning working.Earning) string {
+	return formula.Resolve(teX, func(id string) string {
+		q := j.solution.Quantity(working.Ref(id))
+		if q == nil {
+			return ""
+		}
+		if asked, is := earning.Asked[q.ID]; is && !asked.Earned {
+			return q.Symbol
+		}
+		return formula.TeXNumber(q.Display)
+	})
+}

@@ -1,0 +1,438 @@
+package working
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+
+	"github.com/go-json-experiment/json"
+)
+
+// An Earning says how far a person has come who works a problem.
+type Earning struct {
+	// Open is the step at which the person is.
+	Open StepID
+	// Asked is what the problem asks for: numbers by quantity or cell, and what is chosen by the names below.
+	Asked map[Ref]Asked
+}
+
+// Asked says which step asks for something, and whether it was earned.
+type Asked struct {
+	Step   StepID
+	Earned bool
+}
+
+// The names of what is chosen, as far as something that is shown depends on it.
+const (
+	ChosenHypotheses Ref = "hypotheses"
+	ChosenRegion     Ref = "region"
+	ChosenCondition  Ref = "condition:" // and its id
+)
+
+// Earned returns the solution as far as it has been earned: the steps in which nothing is missing up to the first in
+// which something is, and of those after it, up to the open one, what was found in them. Nothing that is left tells a
+// number that is missing, or a choice; what is changed at a screen is not offered.
+func (s *Solution) Earned(e Earning) *Solution {
+	unearned := map[StepID]bool{}
+	for _, asked := range e.Asked {
+		unearned[asked.Step] = unearned[asked.Step] || !asked.Earned
+	}
+	at := func(found func(*Step) bool) int {
+		if i := slices.IndexFunc(s.Steps, found); i >= 0 {
+			return i
+		}
+		return len(s.Steps)
+	}
+	open := at(func(step *Step) bool { return step.ID == e.Open })
+	whole := min(open, at(func(step *Step) bool { return unearned[step.ID] }))
+	if whole == len(s.Steps) {
+		return s
+	}
+	base := s.UpTo(max(1, whole))
+	p := &part{Solution: s, asked: e.Asked, visible: map[Ref]bool{}, tables: map[string]bool{}, conditions: map[string]bool{}}
+	p.see(base)
+	p.hide()
+	shown := *base
+	shown.Steps = nil
+	for _, step := range s.Steps[:whole] {
+		shown.Steps = append(shown.Steps, p.whole(step))
+	}
+	for _, step := range s.Steps[whole:min(open+1, len(s.Steps))] {
+		shown.Steps = append(shown.Steps, p.partial(step))
+	}
+	shown.HeldBack = len(s.Steps) - len(shown.Steps)
+	shown.Quantities, shown.Tables, shown.Figures = p.quantitiesShown(), p.tablesShown(base.Tables), p.figuresShown(base)
+	shown.Conditions = keep(s.Conditions, func(c *Condition) bool { return p.conditions[c.ID] })
+	shown.Controls = []Control{}
+	if !p.earned(ChosenHypotheses) {
+		shown.Tail = ""
+	}
+	if whole <= slices.Index(Steps, Data) {
+		shown.Cases = Cases{} // how many there are is asked for
+	}
+	shown.Notes = keep(base.Notes, func(note string) bool { return whole > 0 && !p.tells(note) })
+	if p.tells(base.Conclusion) {
+		shown.Conclusion = ""
+	}
+	if p.tells(base.Report) {
+		shown.Report = ""
+	}
+	return &shown
+}
+
+// A part of a solution that is only partly earned.
+type part struct {
+	*Solution
+	asked      map[Ref]Asked
+	visible    map[Ref]bool // the quantities that are shown
+	values     []float64    // the sizes of the numbers that are missing
+	tables     map[string]bool
+	conditions map[string]bool
+	figures    []string // of partial steps
+}
+
+// earned reports whether nothing is missing of that name: it is earned, or not asked for.
+func (p *part) earned(ref Ref) bool {
+	asked, is := p.asked[ref]
+	return !is || asked.Earned
+}
+
+// see finds the quantities that are shown: what is asked for when it is earned, and of the rest what the whole steps
+// hold, unless it is made from something that is missing, and what is made from earned numbers alone.
+func (p *part) see(base *Solution) {
+	for _, q := range p.Quantities {
+		if asked, is := p.asked[q.ID]; is {
+			p.visible[q.ID] = asked.Earned
+			continue
+		}
+		known := base.Quantity(q.ID) != nil
+		if q.Formula == nil {
+			p.visible[q.ID] = known
+			continue
+		}
+		fromAsked := len(q.Formula.Inputs) > 0 && !slices.ContainsFunc(refsOf(q.Formula.Inputs), func(ref Ref) bool {
+			_, is := p.asked[ref]
+			return !is
+		})
+		p.visible[q.ID] = (known || fromAsked) && p.sees(refsOf(q.Formula.Inputs))
+	}
+}
+
+// hide notes the numbers that are missing. A whole number stands for much else too.
+func (p *part) hide() {
+	for ref := range p.asked {
+		if p.earned(ref) {
+			continue
+		}
+		x, _, _ := p.Cell(ref)
+		if q := p.Quantity(ref); q != nil {
+			x = q.Value
+		}
+		if size := math.Abs(float64(x)); size != math.Trunc(size) { // and none that is no number
+			p.values = append(p.values, size)
+		}
+	}
+}
+
+// fraction is a number with decimals as it stands in a text.
+var fraction = regexp.MustCompile(`\d+\.\d+`)
+
+// telling is how many significant digits of a number tell it.
+const telling = 3
+
+// tells reports whether the words of a part of the solution hold a number that is missing, rounded in any way that
+// leaves so many digits that it is told.
+func (p *part) tells(of any) bool {
+	text, err := json.Marshal(of)
+	if err != nil {
+		return true
+	}
+	for _, digits := range fraction.FindAllString(strings.ReplaceAll(string(text), "\u202f", ""), -1) {
+		x, err := strconv.ParseFloat(digits, 64)
+		_, decimals, _ := strings.Cut(digits, ".")
+		if significant := len(strings.TrimLeft(strings.Replace(digits, ".", "", 1), "0")); err != nil || significant < telling {
+			continue
+		}
+		half := math.Pow10(-len(decimals)) / 2 * (1 + 1e-9)
+		if slices.ContainsFunc(p.values, func(value float64) bool { return math.Abs(value-x) <= half }) {
+			return true
+		}
+	}
+	return false
+}
+
+func refsOf(ids []string) []Ref {
+	refs := make([]Ref, len(ids))
+	for i, id := range ids {
+		refs[i] = Ref(id)
+	}
+	return refs
+}
+
+// sees reports whether all of the quantities are shown; cells and columns are none.
+func (p *part) sees(refs []Ref) bool {
+	return !slices.ContainsFunc(refs, func(ref Ref) bool { return !strings.Contains(string(ref), "/") && !p.visible[ref] })
+}
+
+// text reports whether all numbers in a text are shown.
+func (p *part) text(text Text) bool {
+	var n names
+	n.text(text)
+	return p.sees(n.quantities)
+}
+
+// condition reports whether a condition is shown, and notes it.
+func (p *part) condition(id string) bool {
+	i := slices.IndexFunc(p.Conditions, func(c *Condition) bool { return c.ID == id })
+	if i < 0 || !p.earned(ChosenCondition+Ref(id)) || !p.text(p.Conditions[i].Text) || p.tells(p.Conditions[i]) {
+		return false
+	}
+	p.conditions[id] = true
+	return true
+}
+
+// whole returns a step in which nothing is missing, without what tells something that a later step asks for.
+func (p *part) whole(step *Step) *Step {
+	out := *step
+	out.Blocks = keep(step.Blocks, func(block Block) bool {
+		if check, is := block.(Check); is {
+			return p.condition(check.Condition)
+		}
+		var n names
+		block.names(&n)
+		for _, id := range n.tables {
+			p.tables[id] = true
+		}
+		return p.sees(n.quantities) && !p.tells(block)
+	})
+	if !p.text(step.Result) || p.tells(step.Key) || step.Opens != "" && !p.visible[step.Opens] {
+		out.Result, out.Key, out.Opens = nil, "", ""
+	}
+	return &out
+}
+
+// partial returns a step with what was found in it: formulas of numbers, hypotheses and conditions that are earned, and
+// tables, in which what is missing is empty.
+func (p *part) partial(step *Step) *Step {
+	blocks := keep(step.Blocks, func(block Block) bool {
+		switch b := block.(type) {
+		case FormulaBlock:
+			_, asked := p.asked[b.Quantity]
+			return asked && p.visible[b.Quantity]
+		case HypothesesBlock:
+			return p.earned(ChosenHypotheses)
+		case Check:
+			return p.condition(b.Condition)
+		case TableBlock:
+			t := p.Table(b.Table)
+			if t == nil || t.Marked != nil { // a printed table shows where to look
+				return false
+			}
+			p.tables[b.Table] = true
+			return len(p.columns(t, false)) > len(t.Key)
+		case FigureBlock:
+			if step.ID != Look && step.ID != Conditions { // pictures of the data, which are looked at to judge
+				return false
+			}
+			var n names
+			b.names(&n)
+			p.figures = append(p.figures, n.figures...)
+			return true
+		}
+		return false
+	})
+	return &Step{ID: step.ID, Title: step.Title, Blocks: blocks}
+}
+
+// quantitiesShown are those that are shown, with their formula where all that is in it is.
+func (p *part) quantitiesShown() []*Quantity {
+	out := []*Quantity{}
+	for _, q := range p.Quantities {
+		if !p.visible[q.ID] {
+			continue
+		}
+		if q.Formula != nil && !p.sees(refsOf(q.Formula.Inputs)) {
+			bare := *q
+			bare.Formula = nil
+			q = &bare
+		}
+		out = append(out, q)
+	}
+	return out
+}
+
+// tablesShown are the tables of the steps. Of one that is not in the base, only columns that are given or asked for; a cell
+// that is asked for is empty until it is earned.
+func (p *part) tablesShown(base []*Table) []*Table {
+	out := []*Table{}
+	for _, t := range base {
+		columns := p.columns(t, true)
+		out = append(out, p.emptied(t.only(func(c Column) bool { return slices.Contains(columns, c.ID) })))
+	}
+	for _, t := range p.Solution.Tables {
+		known := slices.ContainsFunc(base, func(b *Table) bool { return b.ID == t.ID })
+		if !p.tables[t.ID] || known && !p.asks(t) {
+			continue
+		}
+		columns := p.columns(t, false)
+		part := p.emptied(t.only(func(c Column) bool { return slices.Contains(columns, c.ID) }))
+		if i := slices.IndexFunc(out, func(b *Table) bool { return b.ID == t.ID }); i >= 0 {
+			out[i] = part
+			continue
+		}
+		out = append(out, part)
+		if t.Crossed != nil {
+			for _, totals := range []string{t.Crossed.Totals.Down, t.Crossed.Totals.Across} {
+				if !slices.ContainsFunc(out, func(b *Table) bool { return b.ID == totals }) {
+					out = append(out, p.Table(totals))
+				}
+			}
+		}
+	}
+	return out
+}
+
+// asks reports whether a cell of a table is asked for.
+func (p *part) asks(t *Table) bool {
+	for ref := range p.asked {
+		if strings.HasPrefix(string(ref), t.ID+"/") {
+			return true
+		}
+	}
+	return false
+}
+
+// columns are those of a table that are given or asked for, and, where its step is whole, those calculated ones that
+// hold nothing that is missing.
+func (p *part) columns(t *Table, whole bool) []string {
+	var ids []string
+	for j, c := range t.Columns {
+		isGiven := c.Formula == "" && c.From == ""
+		if slices.Contains(t.Key, c.ID) || p.asksColumn(t, c) || (whole || isGiven) && !p.tellsMissing(t, j) {
+			ids = append(ids, c.ID)
+		}
+	}
+	return ids
+}
+
+// asksColumn reports whether the cells of a column are asked for.
+func (p *part) asksColumn(t *Table, c Column) bool {
+	for ref := range p.asked {
+		if strings.HasPrefix(string(ref), t.ID+"/") && strings.HasSuffix(string(ref), "/"+c.ID) {
+			return true
+		}
+	}
+	return false
+}
+
+// tellsMissing reports whether a column holds a number that is missing. Cases are as they were given.
+func (p *part) tellsMissing(t *Table, column int) bool {
+	if t.ID == "cases" && t.Columns[column].Formula == "" {
+		return false
+	}
+	for _, row := range t.Rows()[:min(t.Total, PageRows)] {
+		if ref := row[column].Ref; ref != "" && !p.visible[ref] || slices.Contains(p.values, math.Abs(row[column].number())) {
+			return true
+		}
+	}
+	return false
+}
+
+// emptied leaves the cells empty that are asked for and missing.
+func (p *part) emptied(t *Table) *Table {
+	if !p.asks(t) {
+		return t
+	}
+	part := *t
+	part.Row = func(i int) Row {
+		row := slices.Clone(t.Row(i))
+		for j := range row {
+			if !p.earned(t.Ref(row, j)) {
+				row[j] = BlankCell()
+			}
+		}
+		return row
+	}
+	return &part
+}
+
+// figuresShown are the figures of the whole steps without marks of what is missing, and of the curve what is earned. What
+// can be moved tells where it stands, and is not offered.
+func (p *part) figuresShown(base *Solution) []*Figure {
+	out := []*Figure{}
+	for _, f := range base.Figures {
+		if f.curve == nil {
+			out = append(out, p.figure(f, f.Marks, f.Says))
+		}
+	}
+	for _, f := range p.Solution.Figures {
+		known := slices.ContainsFunc(out, func(shown *Figure) bool { return shown.ID == f.ID })
+		if slices.Contains(p.figures, f.ID) && !known {
+			out = append(out, p.figure(f, keep(f.Marks, func(m Mark) bool { return m.from == "" }), f.Says))
+		}
+	}
+	for _, f := range p.Solution.Figures {
+		if f.curve == nil || !p.earned(ChosenHypotheses) || !p.sees(f.curve.degrees) {
+			continue
+		}
+		says := []string{f.parts[0].words}
+		for _, saying := range f.parts[1:] {
+			if p.sees(saying.refs) && p.earned(ChosenRegion) {
+				says = append(says, saying.words)
+			}
+		}
+		found := p.visible[f.curve.statistic] // which both the area that is p and the ends of the axis tell
+		curve := p.figure(f, keep(f.Marks, func(m Mark) bool {
+			return (m.Role != Region || p.earned(ChosenRegion)) && (m.Role != PArea || found)
+		}), strings.Join(says, " "))
+		if !found {
+			curve.within(f.curve.bare)
+		}
+		out = append(out, curve)
+	}
+	return out
+}
+
+// figure is a figure with those of its marks whose numbers are shown, and no words that tell another.
+func (p *part) figure(f *Figure, marks []Mark, says string) *Figure {
+	part := *f
+	part.Says, part.Handles = says, []Handle{}
+	part.Marks = keep(marks, func(m Mark) bool {
+		tells := !m.isCases() && slices.ContainsFunc(append(slices.Clone(m.X), m.Y...), func(x Number) bool {
+			return slices.Contains(p.values, math.Abs(float64(x)))
+		})
+		return p.sees(m.Refs) && !tells
+	})
+	for i, m := range part.Marks {
+		if p.tells(m.Label) {
+			part.Marks[i].Label = ""
+		}
+	}
+	if p.tells(says) {
+		part.Says = ""
+	}
+	if p.tells(part.Reads) {
+		part.Reads = ""
+	}
+	return &part
+}
+
+// within cuts a figure off at the ends of an axis.
+func (f *Figure) within(axis Axis) {
+	f.Axis = axis
+	for i, m := range f.Marks {
+		if m.Shape != Line && m.Shape != Area {
+			continue
+		}
+		cut := m
+		cut.X, cut.Y = nil, nil
+		for k, x := range m.X {
+			if axis.Min <= x && x <= axis.Max {
+				cut.X, cut.Y = append(cut.X, x), append(cut.Y, m.Y[k])
+			}
+		}
+		f.Marks[i] = cut
+	}
+}
