@@ -10,7 +10,7 @@ import (
 	"grund/internal/working"
 )
 
-// What a person does in an attempt.
+// The kinds of event.
 const (
 	Answered = "answer"
 	Helped   = "help" // takes the next help for an ask
@@ -74,6 +74,16 @@ type SlipMade struct {
 	Asked []string `json:"asked"` // labels
 }
 
+// Item returns the item of an ask, nil where it is not asked yet.
+func (s *Sheet) Item(ask string) *Item {
+	for i := range s.Items {
+		if s.Items[i].ID == ask {
+			return &s.Items[i]
+		}
+	}
+	return nil
+}
+
 // credited reports whether a verdict counts as right.
 func credited(verdict string) bool {
 	return slices.Contains([]string{Right, Coarse, Accepted, Follows, ReadThrough}, verdict)
@@ -90,12 +100,18 @@ type history struct {
 	first string // the verdict on the first answer
 }
 
-// Attempt works the problem and returns where a person stands after the events.
-func Attempt(ctx context.Context, p *problem.Problem, events []Event) (*Sheet, error) {
+// An Attempt is a person's work on a problem, which was worked for it.
+type Attempt struct{ judge *judge }
+
+// NewAttempt works the problem.
+func NewAttempt(ctx context.Context, p *problem.Problem) (*Attempt, error) {
 	j, err := newJudge(ctx, p)
-	if err != nil {
-		return nil, err
-	}
+	return &Attempt{j}, err
+}
+
+// After returns where the person stands after the events.
+func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
+	j := a.judge
 	all := j.asks()
 	known := map[string]*history{}
 	for _, a := range all {

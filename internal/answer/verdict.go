@@ -75,7 +75,6 @@ func newJudge(ctx context.Context, p *problem.Problem) (*judge, error) {
 	}
 	j := &judge{
 		problem: p, working: w, solution: solution, digits: DefaultDigits, others: map[string]*working.Working{},
-		own: map[working.Ref]float64{}, rounded: map[working.Ref]float64{}, chosen: map[string]string{},
 		rework: func(p *problem.Problem) *working.Working {
 			w, err := procedure.WorkOut(ctx, p)
 			if err != nil {
@@ -118,6 +117,7 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 
 // check judges answers, in the order of the work, and returns the verdicts by ask.
 func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict, error) {
+	j.own, j.rounded, j.chosen = map[working.Ref]float64{}, map[working.Ref]float64{}, map[string]string{}
 	found := map[string]Verdict{}
 	for _, a := range j.inOrder(answers) {
 		if err := ctx.Err(); err != nil {

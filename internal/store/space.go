@@ -44,6 +44,7 @@ func (s *Store) Space(ctx context.Context, who Person) (space Space, err error) 
 // querier is a connection or a transaction.
 type querier interface {
 	QueryRow(ctx context.Context, sql string, args ...any) pgx.Row
+	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
 }
 
 func (s *Store) spaceIn(ctx context.Context, q querier, who Person) (Space, error) {

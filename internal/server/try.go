@@ -1,0 +1,219 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"net/http"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/labstack/echo/v5"
+
+	"grund/internal/answer"
+	"grund/internal/problem"
+	"grund/internal/store"
+	"grund/internal/turns"
+)
+
+// TrySheet is where the person stands in an attempt.
+type TrySheet struct {
+	*answer.Sheet
+	Version     int64      `json:"version"` // of the problem that is worked
+	DataVersion int64      `json:"data_version"`
+	Events      int        `json:"events"` // that led there
+	BegunAt     *time.Time `json:"begun_at,omitzero"`
+	// Renewed says that an attempt ended because the problem or its data are others now.
+	Renewed bool `json:"renewed,omitzero"`
+}
+
+// TryRequest adds an event to an attempt: an answer, a help that is taken, or the last answer taken back.
+type TryRequest struct {
+	Version     int64  `json:"version"`
+	DataVersion int64  `json:"data_version"`
+	After       int    `json:"after"` // how many events the person had seen
+	Kind        string `json:"kind"`
+	Ask         string `json:"ask,omitzero"`
+	Text        string `json:"text,omitzero"`
+}
+
+// A trial is a state of a problem with the person's attempt at it.
+type trial struct {
+	*state
+	attempt *answer.Attempt
+	turned  context.Context // of the calculation
+	kept    *store.Attempt  // nil where there is none that goes on
+	renewed bool
+}
+
+// trial works the problem for the person's attempt. end must be called when no more is calculated.
+func (s *server) trial(ctx context.Context, id uuid.UUID) (t *trial, end func(), err error) {
+	t = &trial{}
+	if t.state, err = s.state(ctx, id); err != nil {
+		return nil, nil, err
+	}
+	if t.kept, err = s.store.Attempt(ctx, store.Local, id, t.versions()); err != nil {
+		return nil, nil, err
+	}
+	if t.kept != nil && t.kept.Outdated {
+		t.kept, t.renewed = nil, true
+	}
+	p, err := t.problem.Draft.Problem(t.given)
+	if err != nil {
+		return nil, nil, t.problem.Draft.Located(t.given, err)
+	}
+	t.turned, end = s.turns.Context(ctx, turns.Free)
+	if t.attempt, err = answer.NewAttempt(t.turned, p); err != nil {
+		end()
+		return nil, nil, t.problem.Draft.Located(t.given, err)
+	}
+	return t, end, nil
+}
+
+// after returns where the person stands after the events.
+func (t *trial) after(events []answer.Event) (*answer.Sheet, error) {
+	return t.attempt.After(t.turned, events)
+}
+
+func (t *trial) versions() store.Versions {
+	return store.Versions{Problem: t.problem.Version, Data: t.data.Version}
+}
+
+// events returns what the person did.
+func (t *trial) events() []answer.Event {
+	if t.kept == nil {
+		return nil
+	}
+	events := make([]answer.Event, len(t.kept.Events))
+	for i, e := range t.kept.Events {
+		events[i] = answer.Event{Kind: e.Kind, Ask: e.Ask, Text: e.Text, Verdict: e.Verdict, Slip: e.Slip}
+	}
+	return events
+}
+
+// sheet returns the sheet as it is sent.
+func (t *trial) sheet(of *answer.Sheet) *TrySheet {
+	sent := *of
+	sent.Solution = of.Solution.FirstPage()
+	sheet := &TrySheet{Sheet: &sent, Version: t.problem.Version, DataVersion: t.data.Version, Renewed: t.renewed}
+	if t.kept != nil {
+		sheet.Events, sheet.BegunAt = len(t.kept.Events), &t.kept.BegunAt
+	}
+	return sheet
+}
+
+// getTry returns where the person stands.
+func (s *server) getTry(c *echo.Context, id uuid.UUID) error {
+	t, end, err := s.trial(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	defer end()
+	sheet, err := t.after(t.events())
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, t.sheet(sheet))
+}
+
+// addToTry adds an event and returns where the person stands then.
+func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
+	var request TryRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	t, end, err := s.trial(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	defer end()
+	if err := t.need(request.Version, request.DataVersion); err != nil {
+		return err
+	}
+	before, err := t.after(t.events())
+	if err != nil {
+		return err
+	}
+	event := answer.Event{Kind: request.Kind, Ask: request.Ask, Text: request.Text}
+	if err := request.fits(before, len(t.events())); err != nil {
+		return err
+	}
+	sheet, err := t.after(append(t.events(), event))
+	if err != nil {
+		return err
+	}
+	if item := sheet.Item(request.Ask); item != nil && item.Verdict != nil && request.Kind == answer.Answered {
+		event.Verdict, event.Slip = item.Verdict.Verdict, item.Verdict.Slip
+		if sheet.Summary != nil { // which tells the verdict on the last answer too
+			if sheet, err = t.after(append(t.events(), event)); err != nil {
+				return err
+			}
+		}
+	}
+	end()
+	t.kept, err = s.store.AddEvent(c.Request().Context(), store.Local, id, t.versions(), request.After, store.Event{
+		Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
+	})
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, t.sheet(sheet))
+}
+
+// fits refuses an event that has no place in the attempt.
+func (r *TryRequest) fits(sheet *answer.Sheet, events int) error {
+	if events >= answer.MaxEvents {
+		return problem.TooMany("/kind", "there are more events", answer.MaxEvents, "begin anew")
+	}
+	item := sheet.Item(r.Ask)
+	switch {
+	case r.Kind == answer.Undone && !sheet.CanUndo:
+		return problem.Errors{{Pointer: "/kind", Says: "there is no answer to take back", Instead: "answer first"}}
+	case r.Kind == answer.Undone:
+		return nil
+	case r.Kind != answer.Answered && r.Kind != answer.Helped:
+		return problem.Errors{problem.Unknown("/kind", "kind", r.Kind, []string{answer.Answered, answer.Helped, answer.Undone})}
+	case item == nil:
+		return problem.Errors{{Pointer: "/ask", Says: "this is not asked yet", Instead: "answer what comes before it"}}
+	case r.Kind == answer.Helped && item.Shown:
+		return problem.Errors{{Pointer: "/kind", Says: "there is no more help", Instead: "go on"}}
+	case len(r.Text) > answer.MaxAnswer:
+		return problem.Errors{{
+			Pointer: "/text", Says: fmt.Sprintf("it has %d bytes", len(r.Text)), Instead: fmt.Sprintf("an answer has %d at most", answer.MaxAnswer),
+		}}
+	}
+	return nil
+}
+
+// endTry ends the attempt; the next answer begins another one.
+func (s *server) endTry(c *echo.Context, id uuid.UUID) error {
+	if err := s.store.EndAttempt(c.Request().Context(), store.Local, id); err != nil {
+		return err
+	}
+	return c.NoContent(http.StatusNoContent)
+}
+
+// rowsOfTry returns a page of a table as far as it was earned.
+func (s *server) rowsOfTry(c *echo.Context, id uuid.UUID) error {
+	var request WorkRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	t, end, err := s.trial(c.Request().Context(), id)
+	if err != nil {
+		return err
+	}
+	defer end()
+	if err := t.need(request.Version, request.DataVersion); err != nil {
+		return err
+	}
+	sheet, err := t.after(t.events())
+	if err != nil {
+		return err
+	}
+	request.Steps = 0
+	page, err := request.page(sheet.Solution)
+	if err != nil {
+		return err
+	}
+	return writeJSON(c, http.StatusOK, page)
+}
