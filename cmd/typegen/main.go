@@ -41,7 +41,7 @@ var roots = []any{
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
-	problem.Picture{}, look.Look{},
+	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{},
 }
 
 func main() {
@@ -185,7 +185,24 @@ func (g *generator) declare(t reflect.Type, declaration func(name string) string
 func (g *generator) structure(name string, t reflect.Type) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "export interface %s {\n", name)
+	g.fields(&b, t)
+	if t == tableType { // its way of writing itself adds these
+		b.WriteString("  rows: Record<string, string | number | null>[];\n  shown: string[][];\n  refs?: string[][];\n")
+	}
+	b.WriteString("}\n")
+	return b.String()
+}
+
+// fields writes the fields of a structure; those of an embedded one stand among them.
+func (g *generator) fields(b *strings.Builder, t reflect.Type) {
 	for i := range t.NumField() {
+		if embedded := t.Field(i).Type; t.Field(i).Anonymous {
+			if embedded.Kind() == reflect.Pointer {
+				embedded = embedded.Elem()
+			}
+			g.fields(b, embedded)
+			continue
+		}
 		tag := t.Field(i).Tag.Get("json")
 		field, options, _ := strings.Cut(tag, ",")
 		if field == "" || field == "-" {
@@ -199,13 +216,8 @@ func (g *generator) structure(name string, t reflect.Type) string {
 		if t.Field(i).Type.Kind() == reflect.Pointer && optional == "" {
 			kind += " | null"
 		}
-		fmt.Fprintf(&b, "  %s%s: %s;\n", field, optional, kind)
+		fmt.Fprintf(b, "  %s%s: %s;\n", field, optional, kind)
 	}
-	if t == tableType { // its way of writing itself adds these
-		b.WriteString("  rows: Record<string, string | number | null>[];\n  shown: string[][];\n  refs?: string[][];\n")
-	}
-	b.WriteString("}\n")
-	return b.String()
 }
 
 // blocks declares the union of all kinds of block.

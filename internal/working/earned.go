@@ -26,9 +26,9 @@ type Asked struct {
 
 // The names of what is chosen, as far as something that is shown depends on it.
 const (
-	ChosenHypotheses Ref = "hypotheses"
-	ChosenRegion     Ref = "region"
-	ChosenCondition  Ref = "condition:" // and its id
+	ChosenHypotheses = "hypotheses"
+	ChosenRegion     = "region"
+	ChosenCondition  = "condition:" // and its id
 )
 
 // Earned returns the solution as far as it has been earned: the steps in which nothing is missing up to the first in
@@ -47,11 +47,8 @@ func (s *Solution) Earned(e Earning) *Solution {
 	}
 	open := at(func(step *Step) bool { return step.ID == e.Open })
 	whole := min(open, at(func(step *Step) bool { return unearned[step.ID] }))
-	if whole == len(s.Steps) {
-		return s
-	}
 	base := s.UpTo(max(1, whole))
-	p := &part{Solution: s, asked: e.Asked, visible: map[Ref]bool{}, tables: map[string]bool{}, conditions: map[string]bool{}}
+	p := &part{Solution: s, asked: e.Asked, open: open, visible: map[Ref]bool{}, tables: map[string]bool{}, conditions: map[string]bool{}}
 	p.see(base)
 	p.hide()
 	shown := *base
@@ -64,7 +61,14 @@ func (s *Solution) Earned(e Earning) *Solution {
 	}
 	shown.HeldBack = len(s.Steps) - len(shown.Steps)
 	shown.Quantities, shown.Tables, shown.Figures = p.quantitiesShown(), p.tablesShown(base.Tables), p.figuresShown(base)
-	shown.Conditions = keep(s.Conditions, func(c *Condition) bool { return p.conditions[c.ID] })
+	shown.Conditions = []*Condition{}
+	for _, c := range s.Conditions {
+		if p.conditions[c.ID] {
+			judged := *c
+			judged.Actions = []Action{}
+			shown.Conditions = append(shown.Conditions, &judged)
+		}
+	}
 	shown.Controls = []Control{}
 	if !p.earned(ChosenHypotheses) {
 		shown.Tail = ""
@@ -86,6 +90,7 @@ func (s *Solution) Earned(e Earning) *Solution {
 type part struct {
 	*Solution
 	asked      map[Ref]Asked
+	open       int          // the place of the open step
 	visible    map[Ref]bool // the quantities that are shown
 	values     []float64    // the sizes of the numbers that are missing
 	tables     map[string]bool
@@ -197,8 +202,11 @@ func (p *part) condition(id string) bool {
 func (p *part) whole(step *Step) *Step {
 	out := *step
 	out.Blocks = keep(step.Blocks, func(block Block) bool {
-		if check, is := block.(Check); is {
-			return p.condition(check.Condition)
+		switch b := block.(type) {
+		case Check:
+			return p.condition(b.Condition)
+		case ControlBlock, ContrastBlock, ChoiceBlock, PlaceBlock, DeriveBlock, SimulationBlock, PowerBlock:
+			return false // what is changed or tried at a screen
 		}
 		var n names
 		block.names(&n)
@@ -207,6 +215,12 @@ func (p *part) whole(step *Step) *Step {
 		}
 		return p.sees(n.quantities) && !p.tells(block)
 	})
+	for i, block := range out.Blocks {
+		if figure, is := block.(FigureBlock); is {
+			figure.Actions = nil
+			out.Blocks[i] = figure
+		}
+	}
 	if !p.text(step.Result) || p.tells(step.Key) || step.Opens != "" && !p.visible[step.Opens] {
 		out.Result, out.Key, out.Opens = nil, "", ""
 	}
@@ -310,21 +324,23 @@ func (p *part) columns(t *Table, whole bool) []string {
 	var ids []string
 	for j, c := range t.Columns {
 		isGiven := c.Formula == "" && c.From == ""
-		if slices.Contains(t.Key, c.ID) || p.asksColumn(t, c) || (whole || isGiven) && !p.tellsMissing(t, j) {
+		asks, yet := p.asksColumn(t, c)
+		if slices.Contains(t.Key, c.ID) || asks && yet || !asks && (whole || isGiven) && !p.tellsMissing(t, j) {
 			ids = append(ids, c.ID)
 		}
 	}
 	return ids
 }
 
-// asksColumn reports whether the cells of a column are asked for.
-func (p *part) asksColumn(t *Table, c Column) bool {
-	for ref := range p.asked {
+// asksColumn reports whether the cells of a column are asked for, and whether the person has come so far.
+func (p *part) asksColumn(t *Table, c Column) (asks, yet bool) {
+	for ref, asked := range p.asked {
 		if strings.HasPrefix(string(ref), t.ID+"/") && strings.HasSuffix(string(ref), "/"+c.ID) {
-			return true
+			step := slices.IndexFunc(p.Steps, func(step *Step) bool { return step.ID == asked.Step })
+			return true, step <= p.open
 		}
 	}
-	return false
+	return false, false
 }
 
 // tellsMissing reports whether a column holds a number that is missing. Cases are as they were given.
@@ -342,10 +358,15 @@ func (p *part) tellsMissing(t *Table, column int) bool {
 
 // emptied leaves the cells empty that are asked for and missing.
 func (p *part) emptied(t *Table) *Table {
-	if !p.asks(t) {
-		return t
-	}
 	part := *t
+	if t.Crossed != nil {
+		crossed := *t.Crossed
+		crossed.Join, crossed.Omit, crossed.Order = "", "", ""
+		part.Crossed = &crossed
+	}
+	if !p.asks(t) {
+		return &part
+	}
 	part.Row = func(i int) Row {
 		row := slices.Clone(t.Row(i))
 		for j := range row {

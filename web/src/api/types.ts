@@ -9,6 +9,22 @@ export interface Action {
   compare: boolean;
 }
 
+export interface AnswerChoice {
+  value: string;
+  symbols?: string;
+  words: string;
+}
+
+export interface AnswerVerdict {
+  ask: string;
+  verdict: string;
+  rule?: string;
+  slip?: string;
+  says: string;
+  opens?: string;
+  found?: Underlined[];
+}
+
 export interface Axis {
   label: string;
   unit?: string;
@@ -404,6 +420,11 @@ export interface Heading {
   unit?: string;
 }
 
+export interface Help {
+  words?: string;
+  tex?: string;
+}
+
 export interface HypothesesBlock {
   kind: "hypotheses";
   compared: Compared;
@@ -415,6 +436,22 @@ export interface Hypothesis {
   says: Statement;
   symbols: string;
   words: string;
+}
+
+export interface Item {
+  id: string;
+  step: StepID;
+  kind: string;
+  label: string;
+  symbol?: string;
+  unit?: string;
+  choices?: AnswerChoice[];
+  text?: string;
+  verdict?: AnswerVerdict;
+  tries: number;
+  help: Help[];
+  helps: number;
+  shown: boolean;
 }
 
 export interface KeptSet {
@@ -743,6 +780,12 @@ export interface SimulationRequest {
   set: ProblemSet[];
 }
 
+export interface SlipMade {
+  slip: string;
+  says: string;
+  asked: string[];
+}
+
 export interface Solution {
   grund: number;
   procedure: string;
@@ -803,6 +846,14 @@ export interface Suggestion {
   roles: Record<string, string | string[]>;
 }
 
+export interface Summary {
+  first_go: number;
+  right: number;
+  shown: number;
+  helped: string[];
+  slips: SlipMade[];
+}
+
 export interface Table {
   id: string;
   title: string;
@@ -838,6 +889,36 @@ export type Tone = "" | "answer" | "caution" | "aside";
 export interface Totals {
   down: string;
   across: string;
+}
+
+export interface TryRequest {
+  version: number;
+  data_version: number;
+  after: number;
+  kind: string;
+  ask?: string;
+  text?: string;
+}
+
+export interface TrySheet {
+  items: Item[];
+  open?: StepID;
+  answered: number;
+  of: number;
+  can_undo: boolean;
+  solution: Solution | null;
+  summary: Summary | null;
+  version: number;
+  data_version: number;
+  events: number;
+  begun_at?: string;
+  renewed?: boolean;
+}
+
+export interface Underlined {
+  id: string;
+  words: string;
+  instead: string;
 }
 
 export interface Values {

@@ -105,7 +105,7 @@ export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
               </tbody>
             </table>
           )}
-          <p className={`mt-3 text-muted ${toData ? "" : "hidden"}`}>
+          <p className={`mt-3 text-muted ${toData && given > 0 ? "" : "hidden"}`}>
             {given} {given === 1 ? "case" : "cases"}, {leftOut === 0 ? "none left out" : `${leftOut} left out`}.{" "}
             <Link to={`/problems/${problem.id}/edit`} className="act">
               See the data

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, PenLine } from "lucide-react";
-import { useEffect } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { RequestError } from "../api/client";
 import { problemQuery } from "../api/queries";
@@ -9,9 +9,11 @@ import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { noteOpened } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
-import type { Mode } from "./mode";
+import { type Mode, modes } from "./mode";
 import { Unfinished } from "./Unfinished";
 import { Worked } from "./Worked";
+
+const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
 
 /** ProblemPage shows a problem and its worked solution. */
 export function ProblemPage() {
@@ -45,19 +47,20 @@ export function ProblemPage() {
 function Loaded({ problem }: { problem: Problem }) {
   const [params, setParams] = useSearchParams();
   const navigate = useNavigate();
-  const mode: Mode = params.get("mode") === "reveal" ? "reveal" : "read";
+  const mode = modes.find((each) => each.mode === params.get("mode"))?.mode ?? "read";
   const setMode = (next: Mode) => setParams(next === "read" ? {} : { mode: next }, { replace: true });
   const edit = `/problems/${problem.id}/edit`;
   useShortcuts([
     { key: "r", says: "Read: all steps", act: () => setMode("read") },
     { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
+    { key: "y", says: "Try: work it yourself", act: () => setMode("try") },
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
   ]);
   const tools = (
     <div className="flex items-center gap-2 max-sm:gap-1">
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
       <div role="group" aria-label="How to see the solution" className="flex rounded-selector bg-base-200 p-0.5">
-        {(["read", "reveal"] as const).map((each) => (
+        {modes.map(({ mode: each, label }) => (
           <button
             key={each}
             type="button"
@@ -65,7 +68,7 @@ function Loaded({ problem }: { problem: Problem }) {
             className={`cursor-pointer rounded-[0.5rem] px-3 py-1 max-sm:px-2 ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
             onClick={() => setMode(each)}
           >
-            {each === "read" ? "Read" : "Reveal"}
+            {label}
           </button>
         ))}
       </div>
@@ -86,7 +89,15 @@ function Loaded({ problem }: { problem: Problem }) {
   const title = problem.draft?.title || "Untitled problem";
   return (
     <Shell title={title} tools={tools}>
-      {problem.mistakes.length > 0 ? <Unfinished problem={problem} /> : <Worked problem={problem} mode={mode} />}
+      {problem.mistakes.length > 0 ? (
+        <Unfinished problem={problem} />
+      ) : mode === "try" ? (
+        <Suspense fallback={<p className="p-8 text-muted">Fetching Try …</p>}>
+          <Try problem={problem} onRead={() => setMode("read")} />
+        </Suspense>
+      ) : (
+        <Worked problem={problem} mode={mode} />
+      )}
     </Shell>
   );
 }

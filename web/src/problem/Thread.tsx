@@ -67,8 +67,7 @@ interface StepProps {
 }
 
 function StepView({ step, number, inHand, ref }: StepProps) {
-  const { pictures, solution } = useSolution();
-  const verdicts = step.blocks.filter((block) => block.kind === "verdict");
+  const { pictures } = useSolution();
   const heading = `step-${step.id}`;
   return (
     <li
@@ -108,27 +107,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
           <Symbols text={step.key} />
         </p>
         <div className="mt-1.5 grid grid-cols-1 gap-3">
-          {verdicts.length > 0 && (
-            <div className="grid grid-cols-2 gap-3">
-              {verdicts.map((block) => (
-                <BlockView key={block.rule} block={block} />
-              ))}
-            </div>
-          )}
-          {rowsOf(step.blocks, solution).map((row, i) =>
-            row.length === 1 && !small(row[0], solution) ? (
-              // biome-ignore lint/suspicious/noArrayIndexKey: blocks have no name; a step's blocks keep their order
-              <BlockView key={`${row[0]?.kind}${i}`} block={row[0] as Block} />
-            ) : (
-              // biome-ignore lint/suspicious/noArrayIndexKey: as above
-              <div key={`row${i}`} className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
-                {row.map((block, j) => (
-                  // biome-ignore lint/suspicious/noArrayIndexKey: as above
-                  <BlockView key={j} block={block} small />
-                ))}
-              </div>
-            ),
-          )}
+          <StepBlocks blocks={step.blocks} />
           {step.id === "look" && pictures && (
             <Link to={pictures} className="act screen-only w-fit">
               More pictures and numbers
@@ -137,5 +116,36 @@ function StepView({ step, number, inHand, ref }: StepProps) {
         </div>
       </div>
     </li>
+  );
+}
+
+/** StepBlocks are the blocks of a step: the two rules of the decision beside each other first, then one below the other. */
+export function StepBlocks({ blocks }: { blocks: Block[] }) {
+  const { solution } = useSolution();
+  const verdicts = blocks.filter((block) => block.kind === "verdict");
+  return (
+    <>
+      {verdicts.length > 0 && (
+        <div className="grid grid-cols-2 gap-3">
+          {verdicts.map((block) => (
+            <BlockView key={block.rule} block={block} />
+          ))}
+        </div>
+      )}
+      {rowsOf(blocks, solution).map((row, i) =>
+        row.length === 1 && !small(row[0], solution) ? (
+          // biome-ignore lint/suspicious/noArrayIndexKey: blocks have no name; a step's blocks keep their order
+          <BlockView key={`${row[0]?.kind}${i}`} block={row[0] as Block} />
+        ) : (
+          // biome-ignore lint/suspicious/noArrayIndexKey: as above
+          <div key={`row${i}`} className="grid grid-cols-2 gap-3 max-sm:grid-cols-1">
+            {row.map((block, j) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: as above
+              <BlockView key={j} block={block} small />
+            ))}
+          </div>
+        ),
+      )}
+    </>
   );
 }

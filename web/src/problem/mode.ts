@@ -1,2 +1,8 @@
-/** Mode is a way to see a solution: all of it, or one step at a time. */
-export type Mode = "read" | "reveal";
+/** Mode is a way to see a solution: all of it, one step at a time, or worked by oneself. */
+export type Mode = "read" | "reveal" | "try";
+
+export const modes: readonly { mode: Mode; label: string }[] = [
+  { mode: "read", label: "Read" },
+  { mode: "reveal", label: "Reveal" },
+  { mode: "try", label: "Try" },
+];

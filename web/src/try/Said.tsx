@@ -1,0 +1,59 @@
+import type { Item } from "../api/types";
+import { TeX } from "../blocks/TeX";
+import { useDoing } from "./context";
+import { credited, markingOf } from "./marks";
+
+/** Said is what is said of an answer, the help that was taken, and the way to more of it. */
+export function Said({ item, waiting }: { item: Item; waiting: boolean }) {
+  const { help } = useDoing();
+  const verdict = waiting ? undefined : item.verdict;
+  const more = !credited(item) && !item.shown && item.help.length < item.helps;
+  return (
+    <div className="grid justify-items-start gap-1.5">
+      {verdict && (
+        <p className={markingOf(item)?.tone ?? ""} data-testid={`says-${item.id}`}>
+          {verdict.says}
+        </p>
+      )}
+      {verdict?.found && (
+        <ul className="grid gap-1">
+          {verdict.found.map((found) => (
+            <li key={found.id} data-found={found.id}>
+              {found.words && (
+                <>
+                  <q className="underline decoration-(--region) decoration-wavy decoration-from-font underline-offset-4">
+                    {found.words}
+                  </q>
+                  {": "}
+                </>
+              )}
+              {found.instead}
+            </li>
+          ))}
+        </ul>
+      )}
+      {item.help.length > 0 && (
+        <ol className="grid w-full gap-1 border-base-300 border-l-2 pl-3" aria-label={`Help: ${item.label}`}>
+          {item.help.map((each, i) => {
+            const last = i === item.helps - 1;
+            return (
+              // biome-ignore lint/suspicious/noArrayIndexKey: help comes one by one and stays
+              <li key={i} className={last ? "font-semibold" : "overflow-x-auto text-muted"}>
+                {each.tex ? <TeX tex={each.tex} /> : last ? `It is ${each.words}` : each.words}
+              </li>
+            );
+          })}
+        </ol>
+      )}
+      {more && (
+        <button type="button" className="act text-[0.9rem]" onClick={() => help(item.id)}>
+          {item.help.length === item.helps - 1
+            ? "Show it"
+            : item.help.length === 0
+              ? "Help"
+              : `More help (${item.help.length + 1} of ${item.helps})`}
+        </button>
+      )}
+    </div>
+  );
+}
