@@ -50,8 +50,11 @@ func (j *judge) asks() []Ask {
 	asks := []Ask{}
 	finds := j.solution.Finds()
 	for _, step := range j.solution.Steps {
-		asks = append(asks, j.chosenIn(step.ID)...)
-		asks = append(asks, j.numbersIn(step.ID, finds[step.ID])...)
+		chosen, numbers := j.chosenIn(step.ID), j.numbersIn(step.ID, finds[step.ID])
+		if step.ID == working.Conditions { // expected counts, by which one of them is judged
+			chosen, numbers = numbers, chosen
+		}
+		asks = append(append(asks, chosen...), numbers...)
 	}
 	return asks
 }

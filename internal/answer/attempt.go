@@ -1,6 +1,7 @@
 package answer
 
 import (
+	"cmp"
 	"context"
 	"slices"
 	"strings"
@@ -243,17 +244,16 @@ func (j *judge) helps(a Ask) []Help {
 			helps = nil
 		}
 		if q.Formula != nil {
-			helps = append(helps, Help{TeX: q.Symbol + " = " + q.Formula.Symbolic})
-			if q.Formula.Numeric != "" {
-				helps = append(helps, Help{TeX: q.Symbol + " = " + q.Formula.Numeric})
-			}
+			helps = append(helps, Help{TeX: q.Symbol + " = " + j.inSymbols(q.Formula.Symbolic)},
+				Help{TeX: q.Symbol + " = " + cmp.Or(q.Formula.Numeric, q.Formula.Symbolic)})
 		}
 		return append(helps, Help{Words: strings.TrimSpace(q.Display + " " + q.Unit)})
 	}
 	ref := working.Ref(a.ID)
 	symbolic, numeric := j.solution.CellFormula(ref)
 	return []Help{
-		{Words: "How many cases would be there if H₀ were true."}, {TeX: a.Symbol + " = " + symbolic}, {TeX: a.Symbol + " = " + numeric},
+		{Words: "How many cases would be there if H₀ were true."}, {TeX: a.Symbol + " = " + j.inSymbols(symbolic)},
+		{TeX: a.Symbol + " = " + numeric},
 		{Words: j.solution.ShownCell(ref)},
 	}
 }
@@ -282,6 +282,16 @@ func (j *judge) helpsToChoose(a Ask) []Help {
 		}
 	}
 	return []Help{{Words: hint}}
+}
+
+// inSymbols puts symbols into a formula.
+func (j *judge) inSymbols(teX string) string {
+	return formula.Resolve(teX, func(id string) string {
+		if q := j.solution.Quantity(working.Ref(id)); q != nil {
+			return q.Symbol
+		}
+		return ""
+	})
 }
 
 // resolve puts numbers into a formula: those that are earned, and of others the symbol.

@@ -228,7 +228,7 @@ func (p *part) whole(step *Step) *Step {
 }
 
 // partial returns a step with what was found in it: formulas of numbers, hypotheses and conditions that are earned, and
-// tables, in which what is missing is empty.
+// tables of the data, in which what is missing is empty.
 func (p *part) partial(step *Step) *Step {
 	blocks := keep(step.Blocks, func(block Block) bool {
 		switch b := block.(type) {
@@ -241,7 +241,7 @@ func (p *part) partial(step *Step) *Step {
 			return p.condition(b.Condition)
 		case TableBlock:
 			t := p.Table(b.Table)
-			if t == nil || t.Marked != nil { // a printed table shows where to look
+			if t == nil || step.ID != Data && !p.asks(t) { // what is worked out tells how, and a printed table where to look
 				return false
 			}
 			p.tables[b.Table] = true

@@ -185,9 +185,15 @@ func (m *mask) followCells(t *Table) {
 
 // Finds returns the quantities that each step shows and none before it does, in the order in which they are worked
 // out, by the step: what a person who works the problem finds in it.
+//
+// What a step is named for is found in it, even where a table before it holds it too.
 func (s *Solution) Finds() map[StepID][]Ref {
 	finds := map[StepID][]Ref{}
 	seen := map[Ref]bool{}
+	home := map[Ref]StepID{"critical_low": CriticalValue, "critical_high": CriticalValue}
+	if s.Decision != nil {
+		home[s.Decision.P] = PValue
+	}
 	for _, step := range s.Steps {
 		if step.ID == Report {
 			continue // it only repeats
@@ -211,6 +217,9 @@ func (s *Solution) Finds() map[StepID][]Ref {
 			}
 		}
 		for _, q := range s.Quantities {
+			if at, is := home[q.ID]; is && at != step.ID && slices.ContainsFunc(s.Steps, func(other *Step) bool { return other.ID == at }) {
+				continue
+			}
 			if shown[q.ID] && !seen[q.ID] {
 				seen[q.ID] = true
 				finds[step.ID] = append(finds[step.ID], q.ID)

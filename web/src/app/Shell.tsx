@@ -43,11 +43,11 @@ export function Shell({ title, children, tools }: Props) {
       <a href="#main" className="sr-only focus:not-sr-only focus:p-2">
         Skip to the content
       </a>
-      <header className="screen-only sticky top-0 z-25 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:gap-x-2 max-sm:px-2.5">
-        <Link to="/" className="font-semibold font-serif text-[1.45rem] text-primary leading-none">
+      <header className="screen-only sticky top-0 z-25 flex min-h-[3.1rem] items-center gap-x-4 border-base-300 border-b bg-base-100 px-[1.5rem] max-sm:gap-x-1.5 max-sm:px-2">
+        <Link to="/" className="font-semibold font-serif text-[1.45rem] text-primary leading-none max-sm:text-[1.3rem]">
           Grund
         </Link>
-        <nav aria-label="Sections" className="flex gap-3 max-sm:gap-2">
+        <nav aria-label="Sections" className="flex gap-3 max-sm:gap-1.5 max-sm:text-[0.9rem]">
           {sections.map((section) => (
             <NavLink
               key={section.to}

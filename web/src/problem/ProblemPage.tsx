@@ -65,7 +65,7 @@ function Loaded({ problem }: { problem: Problem }) {
             key={each}
             type="button"
             aria-pressed={mode === each}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 max-sm:px-2 ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
+            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 max-sm:px-1.5 max-sm:text-[0.88rem] ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
             onClick={() => setMode(each)}
           >
             {label}

@@ -9,7 +9,7 @@ export function Row({
   children: React.ReactNode;
 }) {
   return (
-    <div className="grid grid-cols-[14.5rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]">
+    <div className="group/row grid grid-cols-[14.5rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]">
       <div className="pt-1 pr-2.5 text-right max-sm:col-start-2 max-sm:row-start-1 max-sm:pl-3.5 max-sm:text-left">
         {margin}
       </div>

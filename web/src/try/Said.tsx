@@ -46,7 +46,16 @@ export function Said({ item, waiting }: { item: Item; waiting: boolean }) {
         </ol>
       )}
       {more && (
-        <button type="button" className="act text-[0.9rem]" onClick={() => help(item.id)}>
+        <button
+          type="button"
+          // Where nothing was answered yet it shows beside the ask in hand.
+          className={`act text-[0.9rem] ${
+            verdict || item.help.length > 0
+              ? ""
+              : "opacity-0 focus-visible:opacity-100 group-focus-within/row:opacity-100 group-hover/row:opacity-100 pointer-coarse:opacity-100"
+          }`}
+          onClick={() => help(item.id)}
+        >
           {item.help.length === item.helps - 1
             ? "Show it"
             : item.help.length === 0

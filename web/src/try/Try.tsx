@@ -175,6 +175,7 @@ interface StepProps {
 /** TryStep is a step: what it asks, in the order of the work, and below it what was found. */
 function TryStep({ step, number, items, inHand }: StepProps) {
   const heading = `step-${step.id}`;
+  if (items.length === 0 && step.blocks.length === 0) return null;
   return (
     <li aria-labelledby={heading} data-step={step.id} className="scroll-mt-[3.6rem] scroll-mb-24">
       <div className="grid grid-cols-[14.5rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]">

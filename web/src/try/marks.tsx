@@ -18,11 +18,13 @@ const markings: Record<string, Marking> = {
   wrong: { icon: X, label: "Not it", tone: "text-(--region-text)" },
   unreadable: { icon: CircleHelp, label: "Not read", tone: "text-muted" },
   read: { icon: PenLine, label: "Read", tone: "text-primary" },
+  underlined: { icon: PenLine, label: "Something would be underlined", tone: "text-(--expected-text)" },
   shown: { icon: Eye, label: "Given up", tone: "text-muted" },
 };
 
 /** markingOf is how the state of an item is marked, nothing before it is answered. */
 export function markingOf(item: Item): Marking | undefined {
+  if (item.verdict?.found) return markings.underlined;
   if (item.verdict && item.verdict.verdict !== "unreadable" && credited(item)) return markings[item.verdict.verdict];
   if (item.shown) return markings.shown;
   return markings[item.verdict?.verdict ?? ""];
