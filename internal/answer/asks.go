@@ -56,7 +56,19 @@ func (j *judge) asks() []Ask {
 		}
 		asks = append(append(asks, chosen...), numbers...)
 	}
-	return asks
+	return slices.DeleteFunc(asks, func(a Ask) bool { return !j.wants(a.ID) })
+}
+
+// wants reports whether an ask is one of those that the problem is to ask.
+func (j *judge) wants(ask string) bool {
+	if j.problem.Try == nil || len(j.problem.Try.Asks) == 0 {
+		return true
+	}
+	isMain := slices.Contains([]string{askHypotheses, askRegion, askDecision, askConclusion}, ask) || strings.HasPrefix(ask, "critical_") ||
+		ask == string(j.working.Statistic()) || j.solution.Decision != nil && ask == string(j.solution.Decision.P)
+	return slices.ContainsFunc(j.problem.Try.Asks, func(picked string) bool {
+		return picked == ask || picked == problem.TryAll || picked == problem.TryMain && isMain
+	})
 }
 
 // chosenIn returns what is chosen in a step.

@@ -126,3 +126,46 @@ func TestChoicesGiveNothingAway(t *testing.T) {
 	}
 	assert.Less(t, first, 10)
 }
+
+// The problem says which asks are asked, and how far help goes.
+func TestWhichAsks(t *testing.T) {
+	file := func(try string) *problem.Problem {
+		p, err := problem.Parse([]byte(summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40},"try":`+try)))
+		require.NoError(t, err)
+		return p
+	}
+	for try, want := range map[string]string{
+		`{"asks":"main"}`:            "hypotheses t region critical_high p decision conclusion",
+		`{"asks":["se","decision"]}`: "se decision",
+		`{"asks":["main","se"]}`:     "hypotheses se t region critical_high p decision conclusion",
+	} {
+		asks, err := Asks(t.Context(), file(try))
+		require.NoError(t, err)
+		var ids []string
+		for _, a := range asks.Asks {
+			ids = append(ids, a.ID)
+		}
+		assert.Equal(t, want, strings.Join(ids, " "), try)
+	}
+	for help, want := range map[string]struct {
+		helps int
+		shown bool
+	}{
+		`{"asks":"se","help":0}`: {0, false}, `{"asks":"se","help":2}`: {2, false}, `{"asks":"se","help":4}`: {4, true}, `{"asks":"se"}`: {4, true},
+	} {
+		attempt, err := NewAttempt(t.Context(), file(help))
+		require.NoError(t, err)
+		var events []Event
+		for range 4 {
+			events = append(events, Event{Kind: Helped, Ask: "se"})
+		}
+		sheet, err := attempt.After(t.Context(), events)
+		require.NoError(t, err)
+		assert.Equal(t, want.helps, sheet.Items[0].Helps, help)
+		assert.Equal(t, want.shown, sheet.Items[0].Shown, help)
+	}
+	for try, says := range map[string]string{`{"help":5}`: "/try/help", `{"asks":1}`: "/try/asks", `{"ask":"all"}`: "/try"} {
+		_, err := problem.Parse([]byte(summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40},"try":`+try)))
+		assert.ErrorContains(t, err, says)
+	}
+}

@@ -153,8 +153,10 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	items := make([]Item, len(all))
 	for i, a := range all {
 		h := known[a.ID]
-		helps := j.helps(a)
-		item := Item{Ask: a, Tries: h.tries, Helps: len(helps), Help: helps[:min(h.help, len(helps))], Shown: h.help >= len(helps)}
+		helps, shows := j.allowed(j.helps(a))
+		item := Item{
+			Ask: a, Tries: h.tries, Helps: len(helps), Help: helps[:min(h.help, len(helps))], Shown: shows && h.help >= len(helps),
+		}
 		if verdict, is := verdicts[a.ID]; is {
 			item.Text, item.Verdict = h.texts[len(h.texts)-1], &verdict
 		}
@@ -230,6 +232,14 @@ func summaryOf(items []Item, known map[string]*history, events []Event) *Summary
 		}
 	}
 	return s
+}
+
+// allowed returns the steps of help that the problem allows, and whether the last of them gives the answer up.
+func (j *judge) allowed(helps []Help) (allowed []Help, shows bool) {
+	if t := j.problem.Try; t != nil && t.Help != nil && *t.Help < problem.MostHelp {
+		return helps[:min(*t.Help, len(helps)-1)], false
+	}
+	return helps, true
 }
 
 // helps are the steps of help for an ask: what it is in words, its formula in symbols, with this problem's numbers, and

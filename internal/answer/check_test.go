@@ -6,6 +6,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
@@ -13,6 +14,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
+	"grund/internal/working"
 )
 
 // check judges answers to a problem and returns the verdicts by ask, as "slip one_tail" or "right".
@@ -212,4 +214,34 @@ func TestWhatFollowsFromChoices(t *testing.T) {
 	assert.Equal(t, map[string]string{"hypotheses": "wrong", "conclusion": "wrong"},
 		check(t, file, map[string]string{"hypotheses": "h0", "conclusion": "proves"}), "known, and not offered here")
 	assert.Equal(t, map[string]string{"p": "wrong", "decision": "follows"}, check(t, file, map[string]string{"p": "< 0.01", "decision": "reject"}))
+}
+
+// Whatever numbers a person gives, what is made from them is found at once or not at all.
+func TestAnswersBeyondReason(t *testing.T) {
+	beyond := []string{"-2", "0", "1e-300", "1e-9", "0.5", "1e9", "1e15", "1e300", "-1e300", "99999999999999999999"}
+	seen := map[string]bool{}
+	for _, r := range references(t) {
+		if seen[r.problem.Procedure] {
+			continue
+		}
+		seen[r.problem.Procedure] = true
+		attempt, err := NewAttempt(t.Context(), r.problem)
+		if err != nil {
+			continue
+		}
+		for _, text := range beyond {
+			var answers []Answer
+			for _, a := range attempt.judge.asks() {
+				if a.Kind == askNumber && (isDegrees(working.Ref(a.ID)) || strings.HasPrefix(a.ID, "n") || strings.HasPrefix(a.ID, "sd")) {
+					answers = append(answers, Answer{a.ID, text})
+				} else if a.Kind == askNumber {
+					answers = append(answers, Answer{a.ID, "7.77"})
+				}
+			}
+			begun := time.Now()
+			_, err := attempt.judge.check(t.Context(), answers)
+			require.NoError(t, err)
+			assert.Less(t, time.Since(begun), 2*time.Second, "%s: %s", r.name, text)
+		}
+	}
 }

@@ -112,12 +112,19 @@ type Family struct {
 	New     func(degrees []float64) dist.Distribution
 }
 
-func (f Family) at(env Env) dist.Distribution {
+// mostDegrees is how many degrees of freedom there can be: more than any data have, and few enough to calculate with.
+const mostDegrees = 1e9
+
+// at returns the distribution; none where its degrees of freedom are not such a number, as a person's own may be.
+func (f Family) at(env Env) (d dist.Distribution, ok bool) {
 	degrees := make([]float64, len(f.Degrees))
 	for i, ref := range f.Degrees {
 		degrees[i] = env.Value(string(ref))
+		if !(degrees[i] > 0 && degrees[i] <= mostDegrees) {
+			return nil, false
+		}
 	}
-	return f.New(degrees)
+	return f.New(degrees), true
 }
 
 // Subtract returns a − b − … .
@@ -190,17 +197,27 @@ func (s Deviations) Eval(env Env) float64 {
 func (c Count) Eval(env Env) float64 { return float64(len(env.Column(c.Column.Ref))) }
 
 func (t Tail) Eval(env Env) float64 {
-	if t.Lower {
-		return t.Of.at(env).Lower(t.X.Eval(env))
+	d, ok := t.Of.at(env)
+	x := t.X.Eval(env)
+	switch {
+	case !ok || math.IsNaN(x):
+		return math.NaN()
+	case t.Lower:
+		return d.Lower(x)
 	}
-	return t.Of.at(env).Upper(t.X.Eval(env))
+	return d.Upper(x)
 }
 
 func (q Quantile) Eval(env Env) float64 {
-	if q.Lower {
-		return q.Of.at(env).LowerQuantile(q.Area.Eval(env))
+	d, ok := q.Of.at(env)
+	area := q.Area.Eval(env)
+	switch {
+	case !ok || !(area > 0 && area < 1):
+		return math.NaN()
+	case q.Lower:
+		return d.LowerQuantile(area)
 	}
-	return q.Of.at(env).UpperQuantile(q.Area.Eval(env))
+	return d.UpperQuantile(area)
 }
 
 func (Ref) binding() int        { return atomBinding }

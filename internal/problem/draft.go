@@ -30,6 +30,7 @@ type Draft struct {
 	LeaveOutWhere []LeftOutWhere            `json:"leave_out_where,omitempty"`
 	Decimals      *Decimals                 `json:"decimals,omitzero"`
 	Digits        *int                      `json:"digits,omitzero"`
+	Try           *Try                      `json:"try,omitzero"`
 	Pictures      []Picture                 `json:"pictures,omitempty"` // not shown while there are no cases
 
 	Entry    Entry        `json:"entry"`
@@ -203,7 +204,7 @@ func (d *Draft) Take(p *Problem, given *data.Prepared) {
 }
 
 func (d *Draft) takeSettings(p *Problem) {
-	d.Procedure, d.Tail, d.Confidence, d.Decimals, d.Digits = p.Procedure, p.Tail, p.Confidence, p.Decimals, p.Digits
+	d.Procedure, d.Tail, d.Confidence, d.Decimals, d.Digits, d.Try = p.Procedure, p.Tail, p.Confidence, p.Decimals, p.Digits, p.Try
 	d.Alpha = data.FormatNumber(p.Alpha)
 	d.Roles, d.Options, d.Pictures = p.Roles, p.Options, p.Pictures
 	d.fillLists()
@@ -259,7 +260,7 @@ func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 	p := &Problem{
 		Grund: Format, Title: strings.TrimSpace(d.Title), Question: d.Question, Procedure: d.Procedure,
 		Confidence: d.Confidence, Tail: d.Tail, Roles: d.Roles, Options: d.Options, LeaveOut: d.LeaveOut, Decimals: d.Decimals, Digits: d.Digits,
-		Pictures: d.Pictures,
+		Try: d.Try, Pictures: d.Pictures,
 	}
 	if strings.TrimSpace(d.Claim.Text) != "" {
 		claim := d.Claim

@@ -286,6 +286,7 @@ func (p *Problem) check() Errors {
 	if p.Digits != nil && (*p.Digits < 1 || *p.Digits > MostDigits) {
 		errs.Add("/digits", fmt.Sprintf("digits is %d", *p.Digits), fmt.Sprintf("it must be a whole number from 1 to %d", MostDigits))
 	}
+	p.Try.check(&errs)
 	if p.Claim != nil {
 		p.Claim.check(p.Tail, &errs)
 	}

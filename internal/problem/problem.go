@@ -30,7 +30,8 @@ type Problem struct {
 	Roles      Roles                     `json:"roles,omitempty"`
 	Options    map[string]jsontext.Value `json:"options,omitempty"` // checked against the procedure's description
 	Decimals   *Decimals                 `json:"decimals,omitzero"`
-	Digits     *int                      `json:"digits,omitzero"`    // significant ones that an answer is to have
+	Digits     *int                      `json:"digits,omitzero"` // significant ones that an answer is to have
+	Try        *Try                      `json:"try,omitzero"`
 	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
 

@@ -174,7 +174,7 @@ func (r *TryRequest) fits(sheet *answer.Sheet, events int) error {
 		return problem.Errors{problem.Unknown("/kind", "kind", r.Kind, []string{answer.Answered, answer.Helped, answer.Undone})}
 	case item == nil:
 		return problem.Errors{{Pointer: "/ask", Says: "this is not asked yet", Instead: "answer what comes before it"}}
-	case r.Kind == answer.Helped && item.Shown:
+	case r.Kind == answer.Helped && len(item.Help) == item.Helps:
 		return problem.Errors{{Pointer: "/kind", Says: "there is no more help", Instead: "go on"}}
 	case len(r.Text) > answer.MaxAnswer:
 		return problem.Errors{{

@@ -168,11 +168,11 @@ func TestTryRefuses(t *testing.T) {
 		return r.Code, r.Body.String()
 	}
 	for body, says := range map[string]string{
-		`{"kind":"answer","ask":"t","text":"1"}`:      "not asked yet",
-		`{"kind":"answer","ask":"nothing","text":""}`: "not asked yet",
-		`{"kind":"guess","ask":"n_1","text":"1"}`:     "/kind",
-		`{"kind":"undo"}`:                             "no answer to take back",
-		`{"kind":"answer","ask":"n_1","text":1}`:      "/text",
+		`{"kind":"answer","ask":"t","text":"1"}`:                                          "not asked yet",
+		`{"kind":"answer","ask":"nothing","text":""}`:                                     "not asked yet",
+		`{"kind":"guess","ask":"n_1","text":"1"}`:                                         "/kind",
+		`{"kind":"undo"}`:                                                                 "no answer to take back",
+		`{"kind":"answer","ask":"n_1","text":1}`:                                          "/text",
 		fmt.Sprintf(`{"kind":"answer","ask":"n_1","text":%q}`, strings.Repeat("1", 4001)): "4000 at most",
 	} {
 		code, answer := post(body)

@@ -29,6 +29,9 @@ func positiveQuantile(d Distribution, p, q, start float64) float64 {
 	}
 	miss := func(u float64) (miss, slope float64) { return at(math.Exp(u)) }
 	u := math.Log(start)
+	if math.IsNaN(u) {
+		return math.NaN()
+	}
 	low, high := math.Inf(-1), math.Inf(1)
 	const end = 709 // e^709 is the largest power that a double holds
 	for step := 0.5; math.IsInf(low, -1) || math.IsInf(high, 1); step *= 2 {

@@ -313,6 +313,7 @@ export interface Draft {
   leave_out_where?: LeftOutWhere[];
   decimals?: number | Decimals;
   digits?: number;
+  try?: Try;
   pictures?: Picture[];
   entry: Entry;
   summary: DraftGroup[];
@@ -889,6 +890,11 @@ export type Tone = "" | "answer" | "caution" | "aside";
 export interface Totals {
   down: string;
   across: string;
+}
+
+export interface Try {
+  asks?: string | string[];
+  help?: number;
 }
 
 export interface TryRequest {

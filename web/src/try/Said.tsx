@@ -35,7 +35,7 @@ export function Said({ item, waiting }: { item: Item; waiting: boolean }) {
       {item.help.length > 0 && (
         <ol className="grid w-full gap-1 border-base-300 border-l-2 pl-3" aria-label={`Help: ${item.label}`}>
           {item.help.map((each, i) => {
-            const last = i === item.helps - 1;
+            const last = item.shown && i === item.helps - 1;
             return (
               // biome-ignore lint/suspicious/noArrayIndexKey: help comes one by one and stays
               <li key={i} className={last ? "font-semibold" : "overflow-x-auto text-muted"}>
