@@ -63,7 +63,8 @@ func TestAnswersSatisfyTheSchemas(t *testing.T) {
 		assert.True(t, kinds[kind], kind)
 	}
 	for _, refused := range []string{
-		`{"grund":2,"answers":{}}`, `{"grund":1}`, `{"grund":1,"answers":[]}`, `{"grund":1,"answers":{"t":true}}`, `{"grund":1,"answers":{"t":["1"]}}`,
+		`{"grund":2,"answers":{}}`, `{"grund":1}`, `{"grund":1,"answers":[]}`, `{"grund":1,"answers":{"t":true}}`,
+		`{"grund":1,"answers":{"t":["1"]}}`,
 	} {
 		assert.Error(t, validate(t, answersOf, []byte(refused)), refused)
 		_, err := answer.Parse([]byte(refused))

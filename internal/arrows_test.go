@@ -27,7 +27,9 @@ var may = map[string][]string{
 	"problem":     {"data", "words"},
 	"working":     {"problem", "data", "formula", "stats", "stats/dist"},
 	"look":        {"working", "problem", "data", "words", "stats", "stats/dist"},
-	"answer":      {"procedure", "procedure/write", "working", "problem", "formula", "stats/dist"},
+	"mask":        {"working", "formula"},
+	"answer":      {"procedure", "mask", "procedure/write", "working", "problem", "formula", "stats/dist"},
+	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},
 	"store":       {"problem", "data", "words"},
 	"turns":       {},
@@ -89,6 +91,8 @@ var mayInBrowser = map[string][]string{
 	"edit":     {"api", "app", "lib", "data"},
 	"home":     {"api", "app", "lib"},
 	"problem":  {"api", "app", "lib", "solution", "figures", "blocks", "data"},
+	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},
+	"page":     {"api", "app", "lib", "problem", "try"},
 }
 
 func TestImportsOfTheBrowserPointOneWay(t *testing.T) {

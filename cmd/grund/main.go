@@ -1,5 +1,5 @@
 // Command grund works introductory statistics problems: as a web application
-// (serve, demo) and from the command line (work, simulate, power, asks, check, read,
+// (serve, demo) and from the command line (work, simulate, power, asks, check, vary, read,
 // procedures).
 //
 // Exit status: 0 done; 2 the input is wrong, with one line on standard error
@@ -27,6 +27,7 @@ var cli struct {
 	Power      powerCommand      `cmd:"" help:"Print the power of the test where something stated is true, and the sample that a power needs."`
 	Asks       asksCommand       `cmd:"" help:"Print what a problem asks of the person who works it."`
 	Check      checkCommand      `cmd:"" help:"Judge the answers to a problem, and print a verdict for each."`
+	Vary       varyCommand       `cmd:"" help:"Print the problem with other numbers: data drawn anew, in the same shape."`
 	Read       readCommand       `cmd:"" help:"Print the data set that a file holds."`
 	Procedures proceduresCommand `cmd:"" help:"Print the description of every procedure as JSON."`
 }

@@ -151,7 +151,8 @@ func TestWhichAsks(t *testing.T) {
 		helps int
 		shown bool
 	}{
-		`{"asks":"se","help":0}`: {0, false}, `{"asks":"se","help":2}`: {2, false}, `{"asks":"se","help":4}`: {4, true}, `{"asks":"se"}`: {4, true},
+		`{"asks":"se","help":0}`: {0, false}, `{"asks":"se","help":2}`: {2, false}, `{"asks":"se","help":4}`: {4, true},
+		`{"asks":"se"}`: {4, true},
 	} {
 		attempt, err := NewAttempt(t.Context(), file(help))
 		require.NoError(t, err)

@@ -7,6 +7,7 @@ import (
 	"strings"
 
 	"grund/internal/formula"
+	"grund/internal/mask"
 	"grund/internal/problem"
 	"grund/internal/working"
 )
@@ -149,7 +150,7 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 		return nil, err
 	}
 	sheet := &Sheet{Items: []Item{}, Of: len(all), CanUndo: len(order) > 0}
-	earning := working.Earning{Asked: map[working.Ref]working.Asked{}}
+	earning := mask.Earning{Asked: map[working.Ref]mask.Asked{}}
 	items := make([]Item, len(all))
 	for i, a := range all {
 		h := known[a.ID]
@@ -161,7 +162,7 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 			item.Text, item.Verdict = h.texts[len(h.texts)-1], &verdict
 		}
 		items[i] = item
-		earning.Asked[working.Ref(a.ID)] = working.Asked{Step: a.Step, Earned: item.Shown || item.Verdict != nil && earns(item.Verdict.Verdict)}
+		earning.Asked[working.Ref(a.ID)] = mask.Asked{Step: a.Step, Earned: item.Shown || item.Verdict != nil && earns(item.Verdict.Verdict)}
 	}
 	gated := false
 	for _, item := range items {
@@ -177,7 +178,7 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 		gated = gated || !settled && slices.Contains(gates, item.ID)
 	}
 	earning.Open = sheet.Open
-	sheet.Solution = j.solution.Earned(earning)
+	sheet.Solution = mask.Earned(j.solution, earning)
 	if sheet.Open == "" {
 		sheet.Summary = summaryOf(items, known, events)
 	}
@@ -305,7 +306,7 @@ func (j *judge) inSymbols(teX string) string {
 }
 
 // resolve puts numbers into a formula: those that are earned, and of others the symbol.
-func (j *judge) resolve(teX string, earning working.Earning) string {
+func (j *judge) resolve(teX string, earning mask.Earning) string {
 	return formula.Resolve(teX, func(id string) string {
 		q := j.solution.Quantity(working.Ref(id))
 		if q == nil {

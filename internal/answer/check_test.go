@@ -213,7 +213,8 @@ func TestWhatFollowsFromChoices(t *testing.T) {
 		check(t, file, map[string]string{"hypotheses": "both", "p": "0.0287", "decision": "reject"}))
 	assert.Equal(t, map[string]string{"hypotheses": "wrong", "conclusion": "wrong"},
 		check(t, file, map[string]string{"hypotheses": "h0", "conclusion": "proves"}), "known, and not offered here")
-	assert.Equal(t, map[string]string{"p": "wrong", "decision": "follows"}, check(t, file, map[string]string{"p": "< 0.01", "decision": "reject"}))
+	assert.Equal(t, map[string]string{"p": "wrong", "decision": "follows"},
+		check(t, file, map[string]string{"p": "< 0.01", "decision": "reject"}))
 }
 
 // Whatever numbers a person gives, what is made from them is found at once or not at all.

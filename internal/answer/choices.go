@@ -101,7 +101,9 @@ func (j *judge) choices(ask string) (choices []Choice, right string, ok bool) {
 		choices, right = j.hypothesesChoices()
 		return choices, right, true
 	case ask == askRegion && s.Decision != nil && s.Decision.ByCriticalValue != nil:
-		return []Choice{{Value: "both", Words: "both tails"}, {Value: "left", Words: "the left tail"}, {Value: "right", Words: "the right tail"}}, j.region(), true
+		return []Choice{
+			{Value: "both", Words: "both tails"}, {Value: "left", Words: "the left tail"}, {Value: "right", Words: "the right tail"},
+		}, j.region(), true
 	case ask == askDecision && s.Decision != nil:
 		return []Choice{{Value: reject, Words: "reject H₀"}, {Value: doNotReject, Words: "do not reject H₀"}}, decided(s.Decision.Reject), true
 	case ask == askConclusion && s.Decision != nil && j.hypotheses() != nil:
@@ -111,8 +113,8 @@ func (j *judge) choices(ask string) (choices []Choice, right string, ok bool) {
 		for _, c := range s.Conditions {
 			if c.ID == id {
 				return []Choice{
-					{Value: string(working.Met), Words: "met"}, {Value: string(working.Doubtful), Words: "doubtful"}, {Value: string(working.NotMet), Words: "not met"},
-					{Value: string(working.NotNeeded), Words: "not needed"},
+					{Value: string(working.Met), Words: "met"}, {Value: string(working.Doubtful), Words: "doubtful"},
+					{Value: string(working.NotMet), Words: "not met"}, {Value: string(working.NotNeeded), Words: "not needed"},
 				}, string(c.Status), true
 			}
 		}

@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/mask"
 	"grund/internal/problem"
 	"grund/internal/working"
 )
@@ -25,10 +26,10 @@ var shortNumber = regexp.MustCompile(`[1-9]\d*\.\d{2,}|0\.0*[1-9]\d{2,}`)
 
 // earningAt is what a person has earned who answered all asks before one rightly, but for one that may have been skipped
 // or answered wrongly.
-func earningAt(asks []Ask, at, wrong int) working.Earning {
-	e := working.Earning{Open: asks[at].Step, Asked: map[working.Ref]working.Asked{}}
+func earningAt(asks []Ask, at, wrong int) mask.Earning {
+	e := mask.Earning{Open: asks[at].Step, Asked: map[working.Ref]mask.Asked{}}
 	for i, a := range asks {
-		e.Asked[working.Ref(a.ID)] = working.Asked{Step: a.Step, Earned: i < at && i != wrong}
+		e.Asked[working.Ref(a.ID)] = mask.Asked{Step: a.Step, Earned: i < at && i != wrong}
 	}
 	return e
 }
@@ -60,9 +61,9 @@ func TestMask(t *testing.T) {
 	}
 }
 
-func checkMask(t *testing.T, name string, j *judge, e working.Earning, given string) {
+func checkMask(t *testing.T, name string, j *judge, e mask.Earning, given string) {
 	t.Helper()
-	part := j.solution.Earned(e)
+	part := mask.Earned(j.solution, e)
 	for _, f := range part.Figures { // the cases themselves are given, and what is left of them is looked at to judge conditions
 		f.Marks = slices.DeleteFunc(slices.Clone(f.Marks), func(m working.Mark) bool { return m.Shape == working.Points && len(m.Case) > 0 })
 	}

@@ -74,8 +74,14 @@ var ownSentences = []struct{ problem, sentence, finds string }{
 
 	{"riders.by-reason", "At α = 0.05 there is evidence that single tickets are rarer for work than for leisure.", ""},
 	{"riders.by-reason", "There is evidence (p < 0.001) that single tickets are bought more often for leisure than for work.", ""},
-	{"riders.by-reason", "There is evidence (p < 0.001) that the share of single tickets is higher for work than for leisure.", "wrong_direction"},
-	{"riders.by-reason", "At the 5% level, leisure riders buy fewer single tickets than those who ride to work, we reject H0.", "wrong_direction"},
+	{
+		"riders.by-reason",
+		"There is evidence (p < 0.001) that the share of single tickets is higher for work than for leisure.", "wrong_direction",
+	},
+	{
+		"riders.by-reason",
+		"At the 5% level, leisure riders buy fewer single tickets than those who ride to work, we reject H0.", "wrong_direction",
+	},
 	{"riders.by-reason", "At the 5% level, those who ride to work buy fewer single tickets than leisure riders, we reject H0.", ""},
 	{"riders.by-reason", "The share of single tickets is significantly lower among work riders.", ""},
 	{"riders.by-reason", "The share of single tickets is significantly lower among leisure riders.", "wrong_direction"},
@@ -106,8 +112,8 @@ func TestOwnConclusion(t *testing.T) {
 		for _, f := range v.Found {
 			ids = append(ids, f.ID)
 			assert.NotEmpty(t, f.Instead)
-			assert.True(t, f.Words == "" || strings.Contains(strings.ToLower(test.sentence), strings.ToLower(f.Words)) || strings.Contains(f.Words, "not"),
-				"%q in %q", f.Words, test.sentence)
+			there := strings.Contains(strings.ToLower(test.sentence), strings.ToLower(f.Words)) || strings.Contains(f.Words, "not")
+			assert.True(t, there, "%q in %q", f.Words, test.sentence)
 		}
 		if v.Verdict == Unreadable {
 			ids = []string{Unreadable}

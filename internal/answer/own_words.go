@@ -38,10 +38,10 @@ var (
 			`|\bdo(?:es)? not differ(?: at all| from| between| in|[.,;:]|$)`)
 	differs = regexp.MustCompile(`\bnot (?:all )?(?:equal|the same|alike|identical|independent|unrelated)\b` +
 		`|\b` + is + ` (?:\w+ )?(?:different|unequal)\b|\bdiffers?\b|\bdepends? on\b|\bgoes with\b`)
-	greater = regexp.MustCompile(`\b(?:increas\w*|positive(?:ly)?|upwards?|` + oneOf("higher greater larger more longer bigger above exceeds? rises? "+
-		"rising slower later older heavier better commoner grows?") + `)\b`)
-	smaller = regexp.MustCompile(`\b(?:decreas\w*|negative(?:ly)?|downwards?|` + oneOf("lower less smaller fewer shorter below falls? falling "+
-		"faster earlier younger lighter worse rarer shrinks?") + `)\b`)
+	greater = regexp.MustCompile(`\b(?:increas\w*|positive(?:ly)?|upwards?|` + oneOf("higher greater larger more longer bigger above "+
+		"exceeds? rises? rising slower later older heavier better commoner grows?") + `)\b`)
+	smaller = regexp.MustCompile(`\b(?:decreas\w*|negative(?:ly)?|downwards?|` + oneOf("lower less smaller fewer shorter below falls? "+
+		"falling faster earlier younger lighter worse rarer shrinks?") + `)\b`)
 )
 
 // What is underlined. Of each list the first that matches counts.
@@ -81,5 +81,7 @@ var (
 )
 
 // emptyWords tell no name from another.
-var emptyWords = []string{"the", "of", "a", "an", "in", "and", "or", "mean", "median", "proportion", "share", "shares", "per", "its", "value", "number",
-	"variance", "slope", "correlation", "between", "groups", "group", "response", "h", "difference", "all", "others", "is", "to", "for", "not", "no"}
+var emptyWords = []string{"the", "of", "a", "an", "in", "and", "or", "mean", "median", "proportion", "share", "shares", "per", "its",
+	"value", "number", "variance", "slope", "correlation",
+	"between", "groups", "group", "response", "h", "difference", "all", "others", "is", "to", "for", "not",
+	"no"}

@@ -181,7 +181,8 @@ func (s *server) listProblems(c *echo.Context) error {
 	}
 	out := make([]Listing, len(list))
 	for i, l := range list {
-		out[i] = Listing{l.ID.String(), l.Version, l.Title, l.Question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
+		question := problem.QuestionWith(l.Question, func(string) (string, bool) { return "…", true }) // it is not worked here
+		out[i] = Listing{l.ID.String(), l.Version, l.Title, question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
 		if p := procedure.Find(l.Procedure); p != nil {
 			out[i].ProcedureTitle = p.Title
 		}

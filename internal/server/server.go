@@ -119,6 +119,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("POST", "/problems/:id/try", withID(s.addToTry))
 		route("DELETE", "/problems/:id/try", withID(s.endTry))
 		route("POST", "/problems/:id/try/rows", withID(s.rowsOfTry))
+		route("POST", "/problems/:id/vary", withID(s.varyProblem))
 		route("GET", "/problems/:id/file", withID(s.exportProblem))
 		route("GET", "/problems/:id/check", withID(s.checkProblem))
 		route("GET", "/space", s.getSpace)

@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/mask"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -128,7 +129,7 @@ func (s *server) changed(
 // is 0.
 func upTo(s *working.Solution, steps int) *working.Solution {
 	if steps > 0 {
-		s = s.UpTo(steps)
+		s = mask.UpTo(s, steps)
 	}
 	return s.FirstPage()
 }
@@ -201,7 +202,7 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 // page returns the page of a table that is asked for.
 func (r *WorkRequest) page(solution *working.Solution) (*working.Table, error) {
 	if r.Steps > 0 {
-		solution = solution.UpTo(r.Steps)
+		solution = mask.UpTo(solution, r.Steps)
 	}
 	table := solution.Table(r.Table)
 	if table == nil {

@@ -13,6 +13,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/store"
 	"grund/internal/turns"
+	"grund/internal/vary"
 )
 
 // TrySheet is where the person stands in an attempt.
@@ -216,4 +217,45 @@ func (s *server) rowsOfTry(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	return writeJSON(c, http.StatusOK, page)
+}
+
+// VaryRequest asks for a problem with other numbers.
+type VaryRequest struct {
+	Seed uint64 `json:"seed"`
+}
+
+// varyProblem keeps the problem with other numbers beside it, and returns that one.
+func (s *server) varyProblem(c *echo.Context, id uuid.UUID) error {
+	var request VaryRequest
+	if err := readJSON(c, &request); err != nil {
+		return err
+	}
+	ctx := c.Request().Context()
+	p, st, err := s.changed(ctx, id, 0, 0, nil)
+	if err != nil {
+		return err
+	}
+	turned, end := s.turns.Context(ctx, turns.Free)
+	defer end()
+	varied, err := vary.Problem(turned, p, request.Seed, vary.KeepDecision)
+	if err != nil {
+		return st.problem.Draft.Located(st.given, err)
+	}
+	end()
+	if varied.Title != "" {
+		varied.Title += " (other numbers)"
+	}
+	draft, set, err := problem.DraftOf(varied)
+	if err != nil {
+		return err
+	}
+	d, err := s.store.CreateDataSet(ctx, store.Local, set, "")
+	if err != nil {
+		return err
+	}
+	kept, err := s.store.CreateProblem(ctx, store.Local, draft, d.ID, "")
+	if err != nil {
+		return err
+	}
+	return s.answerWritten(c, http.StatusCreated, kept)
 }

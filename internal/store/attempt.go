@@ -66,7 +66,8 @@ func (s *Store) AddEvent(
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		// The problem's row keeps two tabs apart.
 		var id uuid.UUID
-		err := tx.QueryRow(ctx, "select id from problem where id = $1 and owner = $2 and deleted_at is null for update", problem, who.ID).Scan(&id)
+		err := tx.QueryRow(ctx, "select id from problem where id = $1 and owner = $2 and deleted_at is null for update", problem, who.ID).
+			Scan(&id)
 		if err != nil {
 			return err
 		}

@@ -8,7 +8,7 @@ import (
 // browser by the switch over their kinds, and here it cannot be made without both methods.
 type Block interface {
 	// names adds what the block refers to.
-	names(n *names)
+	names(n *Names)
 	// markdown writes the block for reading. What only offers something to a person at a screen
 	// writes nothing.
 	markdown(m *markdown)
@@ -222,47 +222,50 @@ func (powerKind) MarshalText() ([]byte, error)      { return []byte("power"), ni
 var Blocks = []Block{Prose{}, FormulaBlock{}, Values{}, TableBlock{}, FigureBlock{}, HypothesesBlock{}, Check{}, Verdict{}, ReportLine{},
 	ControlBlock{}, ContrastBlock{}, ChoiceBlock{}, PlaceBlock{}, DeriveBlock{}, SimulationBlock{}, PowerBlock{}}
 
-// names is what a part of a solution refers to.
-type names struct {
-	quantities                            []Ref
-	tables, figures, conditions, controls []string
+// Names are what a part of a solution refers to.
+type Names struct {
+	Quantities                            []Ref
+	Tables, Figures, Conditions, Controls []string
 }
 
-// text adds the numbers in a text.
-func (n *names) text(text Text) {
+// Text adds the numbers in a text.
+func (n *Names) Text(text Text) {
 	for _, piece := range text {
 		if piece.Ref != "" {
-			n.quantities = append(n.quantities, piece.Ref)
+			n.Quantities = append(n.Quantities, piece.Ref)
 		}
 	}
 }
 
-func (b Prose) names(n *names) { n.text(b.Text) }
-func (b ReportLine) names(n *names) {
-	n.text(b.Text)
-	n.text(b.Sentence)
-	n.quantities = append(n.quantities, b.Numbers...)
-}
-func (b FormulaBlock) names(n *names) { n.quantities = append(n.quantities, b.Quantity) }
-func (b Values) names(n *names)       { n.quantities = append(n.quantities, b.Quantities...) }
-func (b TableBlock) names(n *names)   { n.tables = append(n.tables, b.Table) }
-func (b ControlBlock) names(n *names) { n.controls = append(n.controls, b.Control) }
-func (b Check) names(n *names)        { n.conditions = append(n.conditions, b.Condition) }
-func (b Verdict) names(n *names)      { n.quantities = append(n.quantities, b.Opens, b.Against) }
+// Block adds what a block refers to.
+func (n *Names) Block(b Block) { b.names(n) }
 
-func (b FigureBlock) names(n *names) {
-	n.figures = append(n.figures, b.Figure)
+func (b Prose) names(n *Names) { n.Text(b.Text) }
+func (b ReportLine) names(n *Names) {
+	n.Text(b.Text)
+	n.Text(b.Sentence)
+	n.Quantities = append(n.Quantities, b.Numbers...)
+}
+func (b FormulaBlock) names(n *Names) { n.Quantities = append(n.Quantities, b.Quantity) }
+func (b Values) names(n *Names)       { n.Quantities = append(n.Quantities, b.Quantities...) }
+func (b TableBlock) names(n *Names)   { n.Tables = append(n.Tables, b.Table) }
+func (b ControlBlock) names(n *Names) { n.Controls = append(n.Controls, b.Control) }
+func (b Check) names(n *Names)        { n.Conditions = append(n.Conditions, b.Condition) }
+func (b Verdict) names(n *Names)      { n.Quantities = append(n.Quantities, b.Opens, b.Against) }
+
+func (b FigureBlock) names(n *Names) {
+	n.Figures = append(n.Figures, b.Figure)
 	for _, view := range b.Views {
-		n.figures = append(n.figures, view.Figure)
+		n.Figures = append(n.Figures, view.Figure)
 	}
 }
 
 // The quantity by which is compared is earned later, and shown by no block of hypotheses.
-func (HypothesesBlock) names(*names) {}
+func (HypothesesBlock) names(*Names) {}
 
-func (ChoiceBlock) names(*names)     {}
-func (DeriveBlock) names(*names)     {}
-func (PlaceBlock) names(*names)      {}
-func (ContrastBlock) names(*names)   {}
-func (SimulationBlock) names(*names) {}
-func (PowerBlock) names(*names)      {}
+func (ChoiceBlock) names(*Names)     {}
+func (DeriveBlock) names(*Names)     {}
+func (PlaceBlock) names(*Names)      {}
+func (ContrastBlock) names(*Names)   {}
+func (SimulationBlock) names(*Names) {}
+func (PowerBlock) names(*Names)      {}

@@ -244,7 +244,7 @@ func (w *Working) AnswerClaim(claim ClaimAnswer) { w.solution.Claim = &claim }
 // Note adds a remark about the whole solution that tells no more than the steps up to one.
 func (w *Working) Note(from StepID, note string) {
 	w.solution.Notes = append(w.solution.Notes, note)
-	w.solution.notesFrom = append(w.solution.notesFrom, from)
+	w.solution.NotesFrom = append(w.solution.NotesFrom, from)
 }
 
 // Has reports whether the quantity is defined.
@@ -336,8 +336,8 @@ func (w *Working) Finish() (*Solution, error) {
 	}
 	for _, s := range w.solution.Steps {
 		once("step", string(s.ID))
-		var n names
-		n.text(s.Result)
+		var n Names
+		n.Text(s.Result)
 		for _, block := range s.Blocks {
 			block.names(&n)
 		}
@@ -345,6 +345,15 @@ func (w *Working) Finish() (*Solution, error) {
 	}
 	if f := w.solution.Finding; f != nil {
 		w.need(f.Compared.By)
+	}
+	question := problem.QuestionWith(w.problem.Question, func(id string) (string, bool) {
+		if q := w.byID[Ref(id)]; q != nil {
+			return q.Display, true
+		}
+		return "", false
+	})
+	if question != w.problem.Question {
+		w.solution.Question = question
 	}
 	if len(w.errs) > 0 {
 		return nil, fmt.Errorf("the procedure %q wrote a faulty solution: %w", w.problem.Procedure, errors.Join(w.errs...))
@@ -368,8 +377,8 @@ func (w *Working) checkTable(t *Table, ids map[string]bool) {
 }
 
 // check checks that everything is there that a part of the solution refers to.
-func (w *Working) check(n *names, ids map[string]bool) {
-	w.need(n.quantities...)
+func (w *Working) check(n *Names, ids map[string]bool) {
+	w.need(n.Quantities...)
 	exist := func(kind string, names []string) {
 		for _, id := range names {
 			if !ids[kind+id] {
@@ -377,10 +386,10 @@ func (w *Working) check(n *names, ids map[string]bool) {
 			}
 		}
 	}
-	exist("table", n.tables)
-	exist("figure", n.figures)
-	exist("condition", n.conditions)
-	exist("control", n.controls)
+	exist("table", n.Tables)
+	exist("figure", n.Figures)
+	exist("condition", n.Conditions)
+	exist("control", n.Controls)
 }
 
 func (w *Working) need(refs ...Ref) {

@@ -126,3 +126,9 @@ func NoCell() Cell { return Cell{Value: Number(math.NaN()), Shown: none} }
 
 // BlankCell is the cell of a number that has no place there.
 func BlankCell() Cell { return Cell{Value: Number(math.NaN())} }
+
+// Number returns the cell's number, and whether it has one.
+func (c Cell) Number() (x float64, ok bool) {
+	x = c.number()
+	return x, !math.IsNaN(x)
+}

@@ -14,8 +14,8 @@ func (w *Working) curve(t *madeTest) {
 	bareFrom, bareTo := t.axis(math.NaN())
 	axis := func(from, to float64) Axis { return Axis{Label: t.Symbol, Min: Number(from), Max: Number(to)} }
 	f := &Figure{
-		ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: axis(from, to), from: Hypotheses,
-		curve: &ofCurve{t.Degrees, t.Statistic, axis(bareFrom, bareTo)},
+		ID: "curve", Form: Curve, Title: "If H₀ were true", Axis: axis(from, to), From: Hypotheses,
+		Curve: &OfCurve{t.Degrees, t.Statistic, axis(bareFrom, bareTo)},
 	}
 	finds := map[Role]StepID{Region: CriticalValue, StatisticMark: Statistic, PArea: PValue}
 	start := from
@@ -33,13 +33,13 @@ func (w *Working) curve(t *madeTest) {
 		low, high = math.Max(low, start), math.Min(high, to)
 		if low < high {
 			x, y := curvePoints(t.reference, low, high, most)
-			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs, from: finds[role]})
+			f.Marks = append(f.Marks, Mark{Shape: Area, Role: role, X: x, Y: y, Refs: refs, From: finds[role]})
 		}
 	}
 	rule := func(role Role, at float64, label string, ref Ref) {
 		within := math.Max(from, math.Min(to, at))
 		f.Marks = append(f.Marks, Mark{
-			Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at, from: finds[role],
+			Shape: RuleMark, Role: role, Label: label, X: Positions(within), Refs: []Ref{ref}, Beyond: within != at, From: finds[role],
 		})
 	}
 	if t.low > from {

@@ -27,29 +27,29 @@ type Figure struct {
 	Thin  string `json:"thin,omitzero"`
 	Small bool   `json:"small,omitzero"` // takes half the width, beside another small one where there is one
 
-	from  StepID   // with which it is shown, where it stands in none
-	parts []saying // of Says, where a part of the figure is shown before the rest
-	curve *ofCurve // of the curve of the test
+	From  StepID   `json:"-"` // with which it is shown, where it stands in none
+	Parts []Saying `json:"-"` // of Says, where a part of the figure is shown before the rest
+	Curve *OfCurve `json:"-"` // of the curve of the test
 }
 
-// ofCurve is what the curve of a test rests on.
-type ofCurve struct {
-	degrees   []Ref // its degrees of freedom
-	statistic Ref
-	bare      Axis // as it is without regard to the statistic
+// OfCurve is what the curve of a test rests on.
+type OfCurve struct {
+	Degrees   []Ref // its degrees of freedom
+	Statistic Ref
+	Bare      Axis // as it is without regard to the statistic
 }
 
-// A saying is words about what a step finds.
-type saying struct {
-	from  StepID
-	refs  []Ref // the numbers in them
-	words string
+// A Saying is words about what a step finds.
+type Saying struct {
+	From  StepID
+	Refs  []Ref // the numbers in them
+	Words string
 }
 
 // say adds to the text alternative what a step finds, with the numbers that it holds.
 func (f *Figure) say(from StepID, refs []Ref, format string, args ...any) {
 	words := fmt.Sprintf(format, args...)
-	f.parts = append(f.parts, saying{from, refs, words})
+	f.Parts = append(f.Parts, Saying{from, refs, words})
 	f.Says = strings.TrimSpace(f.Says + " " + words)
 }
 
@@ -100,7 +100,7 @@ type Mark struct {
 	// Beyond says that the mark lies outside the axis and is drawn at its end.
 	Beyond bool `json:"beyond,omitzero"`
 
-	from StepID // whose finding it shows, where that is not the one of the figure
+	From StepID `json:"-"` // whose finding it shows, where that is not the one of the figure
 }
 
 // Shape of a mark.

@@ -355,8 +355,8 @@ func (t *Table) Where(filter Filter) *Table {
 	return &kept
 }
 
-// only returns the table with those of its columns that pass.
-func (t *Table) only(pass func(Column) bool) *Table {
+// Only returns the table with those of its columns that pass.
+func (t *Table) Only(pass func(Column) bool) *Table {
 	part := *t
 	part.Columns = nil
 	var places []int

@@ -15,7 +15,7 @@ const MostDots = 2000
 func (f *Figure) Thinned() *Figure {
 	all := 0
 	for _, m := range f.Marks {
-		if m.isCases() {
+		if m.IsCases() {
 			all += len(m.X)
 		}
 	}
@@ -25,7 +25,7 @@ func (f *Figure) Thinned() *Figure {
 	thin := *f
 	thin.Marks = make([]Mark, len(f.Marks))
 	for i, m := range f.Marks {
-		if m.isCases() {
+		if m.IsCases() {
 			m = m.sample(len(m.X)*MostDots/all + 1)
 		}
 		thin.Marks[i] = m
@@ -40,13 +40,13 @@ func (f *Figure) Thinned() *Figure {
 func (f *Figure) cases() int {
 	last := 0
 	for _, m := range f.Marks {
-		if m.isCases() && len(m.Case) > 0 {
+		if m.IsCases() && len(m.Case) > 0 {
 			last = max(last, slices.Max(m.Case))
 		}
 	}
 	drawn, n := make([]bool, last+1), 0
 	for _, m := range f.Marks {
-		if m.isCases() {
+		if m.IsCases() {
 			for _, number := range m.Case {
 				if !drawn[number] {
 					drawn[number] = true
@@ -58,8 +58,8 @@ func (f *Figure) cases() int {
 	return n
 }
 
-// isCases reports whether the mark is dots that are cases.
-func (m *Mark) isCases() bool { return m.Shape == Points && (m.Role == Observed || m.Role == Outlier) }
+// IsCases reports whether the mark is dots that are cases.
+func (m *Mark) IsCases() bool { return m.Shape == Points && (m.Role == Observed || m.Role == Outlier) }
 
 // sample returns the mark with n of its points, in their order (D. E. Knuth, The Art of Computer
 // Programming, 3.4.2, algorithm S), and those that lie outermost.

@@ -17,10 +17,12 @@ import (
 
 // A Solution is a problem worked from the question to the sentence that answers it.
 type Solution struct {
-	Grund      int          `json:"grund"`
-	Procedure  string       `json:"procedure"`
-	Title      string       `json:"title"` // of the procedure
-	Test       string       `json:"test"`  // what textbooks call the test; "" where there is none
+	Grund     int    `json:"grund"`
+	Procedure string `json:"procedure"`
+	Title     string `json:"title"` // of the procedure
+	Test      string `json:"test"`  // what textbooks call the test; "" where there is none
+	// Question is the problem's question with the numbers that it quotes; "" where it quotes none.
+	Question   string       `json:"question,omitzero"`
 	Alpha      float64      `json:"alpha"`
 	Confidence float64      `json:"confidence"`
 	Tail       problem.Tail `json:"tail"`
@@ -41,7 +43,7 @@ type Solution struct {
 	// HeldBack is how many steps follow those that are there, where the solution is only a part.
 	HeldBack int `json:"held_back,omitzero"`
 
-	notesFrom []StepID // the step with which each note is shown
+	NotesFrom []StepID `json:"-"` // the step with which each note is shown
 }
 
 // Cases counts the cases that were given, used and left out.

@@ -4,7 +4,7 @@ import { Message } from "./app/Message";
 import { Shell } from "./app/Shell";
 import { Toasts } from "./app/toasts";
 import { HomePage } from "./home/HomePage";
-import { ProblemPage } from "./problem/ProblemPage";
+import { ProblemPage } from "./page/ProblemPage";
 
 const EditPage = lazy(() => import("./edit/EditPage").then((module) => ({ default: module.EditPage })));
 

@@ -792,6 +792,7 @@ export interface Solution {
   procedure: string;
   title: string;
   test: string;
+  question?: string;
   alpha: number;
   confidence: number;
   tail: Tail;
@@ -930,6 +931,10 @@ export interface Underlined {
 export interface Values {
   kind: "values";
   quantities: string[];
+}
+
+export interface VaryRequest {
+  seed: number;
 }
 
 export interface Verdict {

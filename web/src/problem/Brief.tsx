@@ -43,7 +43,7 @@ export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
         {problem.draft?.title || "Untitled problem"}
       </h1>
       <div className="mt-3 font-serif text-[1.16rem] leading-[1.4]">
-        <Markdown text={problem.draft?.question ?? ""} />
+        <Markdown text={solution.question ?? problem.draft?.question ?? ""} />
       </div>
       {claim?.text && (
         <figure className="mt-3 border-primary border-l-2 pl-3">

@@ -1,6 +1,10 @@
-import type { Summary } from "../api/types";
+import { useMutation, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { request } from "../api/client";
+import type { Problem, Summary, VaryRequest } from "../api/types";
 
 interface Props {
+  problem: string;
   summary: Summary;
   of: number;
   onRead: () => void;
@@ -8,7 +12,16 @@ interface Props {
 }
 
 /** Ending says how the attempt went: what was right at first go, which slips were made, where help was taken. */
-export function Ending({ summary, of, onRead, onAnew }: Props) {
+export function Ending({ problem, summary, of, onRead, onAnew }: Props) {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const vary = useMutation({
+    mutationFn: (body: VaryRequest) => request<Problem>("POST", `/api/problems/${problem}/vary`, body),
+    onSuccess: (other) => {
+      client.invalidateQueries({ queryKey: ["problems"] });
+      navigate(`/problems/${other.id}?mode=try`);
+    },
+  });
   return (
     <section
       data-ending
@@ -45,7 +58,20 @@ export function Ending({ summary, of, onRead, onAnew }: Props) {
         <button type="button" className="btn btn-sm" onClick={onAnew}>
           Work it again
         </button>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={vary.isPending}
+          onClick={() => vary.mutate({ seed: Math.floor(Math.random() * 1e9) })}
+        >
+          {vary.isPending ? "Drawing a sample …" : "Try again with other numbers"}
+        </button>
       </div>
+      {vary.error && (
+        <p role="alert" className="mt-2 text-(--region-text)">
+          {vary.error.message}
+        </p>
+      )}
     </section>
   );
 }

@@ -95,7 +95,13 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
                 ))}
               </ol>
               {sheet.summary && (
-                <Ending summary={sheet.summary} of={sheet.of} onRead={onRead} onAnew={() => void answering.anew()} />
+                <Ending
+                  problem={problem.id}
+                  summary={sheet.summary}
+                  of={sheet.of}
+                  onRead={onRead}
+                  onAnew={() => void answering.anew()}
+                />
               )}
             </section>
             <CurveSoFar />

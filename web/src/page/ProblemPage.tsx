@@ -9,9 +9,9 @@ import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { noteOpened } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
-import { type Mode, modes } from "./mode";
-import { Unfinished } from "./Unfinished";
-import { Worked } from "./Worked";
+import { type Mode, modes } from "../problem/mode";
+import { Unfinished } from "../problem/Unfinished";
+import { Worked } from "../problem/Worked";
 
 const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
 

@@ -1,4 +1,4 @@
-package procedure_test
+package mask_test
 
 import (
 	"math"
@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/mask"
 	"grund/internal/procedure"
 	"grund/internal/procedure/proctest"
 	"grund/internal/working"
@@ -25,9 +26,9 @@ func TestWhatIsHeldBack(t *testing.T) {
 	for name, p := range proctest.DemoProblems(t) {
 		s, err := procedure.Work(t.Context(), p)
 		require.NoError(t, err)
-		assert.Same(t, s, s.UpTo(len(s.Steps)))
+		assert.Same(t, s, mask.UpTo(s, len(s.Steps)))
 		for n := range len(s.Steps) {
-			part := s.UpTo(n)
+			part := mask.UpTo(s, n)
 			last := part.Steps[len(part.Steps)-1].ID
 			assert.Len(t, part.Steps, max(1, n))
 			assert.Equal(t, len(s.Steps)-max(1, n), part.HeldBack)
@@ -91,7 +92,7 @@ func TestPartsThatComeLater(t *testing.T) {
 		6: {[]working.Role{"expected", "statistic"}, "row column observed row_total column_total expected contribution residual " +
 			"adjusted_residual row_percent column_percent total_percent", "Curve of χ², 4 degrees of freedom."},
 	} {
-		part := s.UpTo(n)
+		part := mask.UpTo(s, n)
 		var ids []string
 		for _, c := range part.Table("cells").Columns {
 			ids = append(ids, c.ID)
