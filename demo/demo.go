@@ -17,7 +17,7 @@ import (
 
 //go:generate go run ./generate
 
-//go:embed data problems
+//go:embed data problems attempts
 var files embed.FS
 
 // A Problem is a demo problem's file and the data set that it is about.
@@ -57,6 +57,26 @@ func File(name string) []byte {
 		return nil
 	}
 	return file
+}
+
+// An Event is one thing that was done in the attempt with which a demo problem begins.
+type Event struct {
+	Kind string `json:"kind"`
+	Ask  string `json:"ask"`
+	Text string `json:"text,omitzero"`
+}
+
+// Attempt returns what was done in the attempt with which a demo problem begins; nothing where there is none.
+func Attempt(problem string) ([]Event, error) {
+	file, err := files.ReadFile("attempts/" + problem + ".json")
+	if err != nil {
+		return nil, nil
+	}
+	var events []Event
+	if err := json.Unmarshal(file, &events); err != nil {
+		return nil, fmt.Errorf("reading the demo attempt %s: %w", problem, err)
+	}
+	return events, nil
 }
 
 // DataSets returns the names of the demo data sets in alphabetical order.

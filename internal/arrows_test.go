@@ -28,6 +28,7 @@ var may = map[string][]string{
 	"working":     {"problem", "data", "formula", "stats", "stats/dist"},
 	"look":        {"working", "problem", "data", "words", "stats", "stats/dist"},
 	"mask":        {"working", "formula"},
+	"printed":     {"working", "stats/dist"},
 	"answer":      {"procedure", "mask", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},
@@ -38,7 +39,7 @@ var may = map[string][]string{
 	// all. A family knows no other.
 	"procedure/describe":    {"working", "problem", "data", "words"},
 	"procedure/cases":       {"procedure/describe", "working", "problem", "data", "words", "stats"},
-	"procedure/write":       append(shared, "procedure/describe", "procedure/cases"),
+	"procedure/write":       append(shared, "printed", "procedure/describe", "procedure/cases"),
 	"procedure/means":       family,
 	"procedure/ranks":       family,
 	"procedure/proportions": family,
@@ -92,6 +93,7 @@ var mayInBrowser = map[string][]string{
 	"home":     {"api", "app", "lib"},
 	"problem":  {"api", "app", "lib", "solution", "figures", "blocks", "data"},
 	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},
+	"tables":   {"api", "app", "lib"},
 	"page":     {"api", "app", "lib", "problem", "try"},
 }
 

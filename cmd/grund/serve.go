@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"grund/demo"
+	"grund/internal/answer"
 	"grund/internal/localpg"
 	"grund/internal/problem"
 	"grund/internal/server"
@@ -201,7 +202,50 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("the data of demo problem %s: %w", d.Name, err)
 		}
-		if _, err := st.CreateProblem(ctx, store.Local, draft, set, d.Name); err != nil {
+		kept, err := st.CreateProblem(ctx, store.Local, draft, set, d.Name)
+		if err != nil {
+			return err
+		}
+		if err := loadDemoAttempt(ctx, st, d.Name, kept, p); err != nil {
+			return fmt.Errorf("the attempt of demo problem %s: %w", d.Name, err)
+		}
+	}
+	return nil
+}
+
+// loadDemoAttempt keeps the attempt with which a demo problem begins, judged as if it were made now.
+func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *store.Problem, p *problem.Problem) error {
+	done, err := demo.Attempt(name)
+	if err != nil || len(done) == 0 {
+		return err
+	}
+	set, err := st.DataSet(ctx, store.Local, kept.DataSet)
+	if err != nil {
+		return err
+	}
+	attempt, err := answer.NewAttempt(ctx, p)
+	if err != nil {
+		return err
+	}
+	var events []answer.Event
+	for i, d := range done {
+		event := answer.Event{Kind: d.Kind, Ask: d.Ask, Text: d.Text}
+		sheet, err := attempt.After(ctx, append(events, event))
+		if err != nil {
+			return err
+		}
+		item := sheet.Item(d.Ask)
+		if item == nil {
+			return fmt.Errorf("%s is not asked after %d events", d.Ask, i)
+		}
+		if d.Kind == answer.Answered {
+			event.Verdict, event.Slip = item.Verdict.Verdict, item.Verdict.Slip
+		}
+		events = append(events, event)
+		_, err = st.AddEvent(ctx, store.Local, kept.ID, store.Versions{Problem: kept.Version, Data: set.Version}, i, store.Event{
+			Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
+		})
+		if err != nil {
 			return err
 		}
 	}

@@ -41,7 +41,7 @@ var roots = []any{
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
-	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{},
+	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{}, server.PrintedTable{},
 }
 
 func main() {

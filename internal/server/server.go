@@ -99,6 +99,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		e.Add(method, "/api"+path, handle, bodyLimit(maxBody), s.arrived(wholeCost), middleware.ContextTimeout(maxTime))
 	}
 	route("GET", "/procedures", listProcedures)
+	route("GET", "/printed/:table", getPrinted)
 	route("POST", "/work", s.workFile)
 	route("POST", "/check", s.checkAnswers)
 	route("POST", "/read", s.readText)

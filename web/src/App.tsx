@@ -11,6 +11,8 @@ const EditPage = lazy(() => import("./edit/EditPage").then((module) => ({ defaul
 const DataListPage = lazy(() => import("./data/DataListPage").then((module) => ({ default: module.DataListPage })));
 const DataPage = lazy(() => import("./data/DataPage").then((module) => ({ default: module.DataPage })));
 
+const TablesPage = lazy(() => import("./tables/TablesPage").then((module) => ({ default: module.TablesPage })));
+
 export function App() {
   return (
     <BrowserRouter>
@@ -26,6 +28,17 @@ export function App() {
               </Suspense>
             }
           />
+          {["/tables", "/tables/:table"].map((path) => (
+            <Route
+              key={path}
+              path={path}
+              element={
+                <Suspense fallback={<Shell title="Printed tables" />}>
+                  <TablesPage />
+                </Suspense>
+              }
+            />
+          ))}
           <Route
             path="/data"
             element={

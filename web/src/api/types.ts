@@ -622,6 +622,21 @@ export interface PreviewRequest {
   column: DataColumn | null;
 }
 
+export interface PrintedRow {
+  name: string;
+  cells: string[];
+}
+
+export interface PrintedTable {
+  title: string;
+  says: string;
+  corner: string;
+  over: string;
+  columns: string[];
+  rows: PrintedRow[];
+  areas: number[];
+}
+
 export interface Problem {
   id: string;
   version: number;

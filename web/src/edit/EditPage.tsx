@@ -15,6 +15,7 @@ import { RoleFields } from "./RoleFields";
 import { Section } from "./Section";
 import { StatusPanel } from "./StatusPanel";
 import { TestFields } from "./TestFields";
+import { TryFields } from "./TryFields";
 
 /** EditPage is where a problem is made and changed: its question, its data, what is asked of them. */
 export function EditPage() {
@@ -109,8 +110,11 @@ function Editor({ problem, held, procedures }: EditorProps) {
             <Section number={3} title="What is compared">
               <RoleFields />
             </Section>
-            <Section number={4} title="The test" last>
+            <Section number={4} title="The test">
               <TestFields />
+            </Section>
+            <Section number={5} title="Worked by oneself" last>
+              <TryFields />
             </Section>
           </ol>
           <StatusPanel onWork={work} />

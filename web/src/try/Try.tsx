@@ -11,6 +11,7 @@ import { Opened, type OpenedAt } from "../problem/Opened";
 import { StepBlocks } from "../problem/Thread";
 import { type Actions, ActionsProvider } from "../solution/actions";
 import { quantitiesOf, SolutionProvider, type SolutionView } from "../solution/solution";
+import { Calculator } from "./Calculator";
 import { CellsAsk, tableOf } from "./CellsAsk";
 import { ChoiceAsk } from "./ChoiceAsk";
 import { CurveSoFar } from "./CurveSoFar";
@@ -26,6 +27,8 @@ import { useAnswering } from "./useAnswering";
 export function Try({ problem, onRead }: { problem: Problem; onRead: () => void }) {
   const { answering, sheet, waiting, failure, notice } = useAnswering(problem.id);
   const [opened, setOpened] = useState<OpenedAt | null>(null);
+  const [calculating, setCalculating] = useState(false);
+  const inHand = useRef<HTMLInputElement | null>(null); // the field that was written into last
   const toast = useToast();
   const view = useTryView(problem, sheet);
   const items = sheet?.items ?? [];
@@ -50,7 +53,10 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
     () => ({ open: (ref, at) => setOpened({ ref, at }), change: () => {}, act: () => {} }),
     [],
   );
-  useShortcuts([{ key: "Ctrl+z", says: "Take the last answer back", act: undo }]);
+  useShortcuts([
+    { key: "Ctrl+z", says: "Take the last answer back", act: undo },
+    { key: "c", says: "Calculator", act: () => setCalculating((open) => !open) },
+  ]);
   useStepInView(sheet);
 
   if (!sheet || !view) {
@@ -82,7 +88,14 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
           )}
           <div className="grid flex-1 max-lg:grid-cols-1 lg:grid-cols-[minmax(0,1fr)_20rem] xl:grid-cols-[15.5rem_minmax(0,1fr)_22rem] 2xl:grid-cols-[20rem_minmax(0,1fr)_28rem]">
             <Brief problem={problem} shown={view.solution.steps.length} />
-            <section aria-label="Your work" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
+            <section
+              aria-label="Your work"
+              className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3"
+              onFocusCapture={(event) => {
+                const field = event.target;
+                if (field instanceof HTMLInputElement && field.dataset.ask) inHand.current = field;
+              }}
+            >
               <ol className="relative">
                 {view.solution.steps.map((step, i) => (
                   <TryStep
@@ -108,6 +121,8 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
           </div>
           <TryBar
             sheet={sheet}
+            calculating={calculating}
+            onCalculator={() => setCalculating(!calculating)}
             onUndo={undo}
             onAnew={() => {
               void answering.anew();
@@ -115,6 +130,9 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
             }}
           />
           <LastVerdict items={items} />
+          {calculating && (
+            <Calculator onPut={(text) => typeInto(inHand.current, text)} onClose={() => setCalculating(false)} />
+          )}
           {opened && <Opened opened={opened} onClose={() => setOpened(null)} />}
         </DoingProvider>
       </ActionsProvider>
@@ -156,6 +174,18 @@ function useStepInView(sheet: TrySheet | null) {
       ?.scrollIntoView({ block: "start", behavior: still ? "auto" : "smooth" });
     focusOpen();
   }, [open]);
+}
+
+/** typeInto puts a number into a field as if it were typed, and goes there; into the first open one where there is none. */
+function typeInto(field: HTMLInputElement | null, text: string) {
+  const open = () =>
+    [...document.querySelectorAll<HTMLInputElement>("input[data-ask]")].find((each) => each.value === "");
+  const to = field?.isConnected ? field : open();
+  if (!to) return;
+  // React listens to the event, and sees no change that was made through its own setter.
+  Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(to, text);
+  to.dispatchEvent(new Event("input", { bubbles: true }));
+  to.focus();
 }
 
 /** focusOpen goes to the first open ask after one, or from the beginning. */

@@ -1,5 +1,6 @@
-import { RotateCcw, Undo2 } from "lucide-react";
+import { Calculator, RotateCcw, Table2, Undo2 } from "lucide-react";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { TrySheet } from "../api/types";
 import { Dialog } from "../app/Dialog";
 
@@ -7,10 +8,12 @@ interface Props {
   sheet: TrySheet;
   onUndo: () => void;
   onAnew: () => void;
+  calculating: boolean;
+  onCalculator: () => void;
 }
 
 /** TryBar says how far the person has come, takes the last answer back, and begins anew. */
-export function TryBar({ sheet, onUndo, onAnew }: Props) {
+export function TryBar({ sheet, onUndo, onAnew, calculating, onCalculator }: Props) {
   const [asking, setAsking] = useState(false);
   return (
     <div className="screen-only sticky bottom-0 z-10 flex flex-wrap items-center justify-center gap-3 border-base-300 border-t bg-base-200 px-4 py-2 max-sm:gap-2">
@@ -29,12 +32,26 @@ export function TryBar({ sheet, onUndo, onAnew }: Props) {
       </span>
       <button
         type="button"
+        className={`btn btn-sm ${calculating ? "btn-neutral" : ""}`}
+        aria-pressed={calculating}
+        onClick={onCalculator}
+        title="Calculator (c)"
+      >
+        <Calculator size="1.1em" aria-hidden="true" />
+        <span className="max-sm:sr-only">Calculator</span>
+      </button>
+      <Link to="/tables" target="_blank" className="btn btn-sm" title="Printed tables, in a tab of their own">
+        <Table2 size="1.1em" aria-hidden="true" />
+        <span className="max-sm:sr-only">Tables</span>
+      </Link>
+      <button
+        type="button"
         className="btn btn-sm"
         disabled={sheet.events === 0}
         onClick={() => (sheet.summary ? onAnew() : setAsking(true))}
       >
         <RotateCcw size="1.1em" aria-hidden="true" />
-        Begin anew
+        <span className="max-sm:sr-only">Begin anew</span>
       </button>
       {asking && (
         <Dialog title="Begin anew?" onClose={() => setAsking(false)}>
