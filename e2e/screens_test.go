@@ -24,6 +24,14 @@ func screens(a *app) map[string]func(p *tab) {
 			p.key(input.End)
 			p.shows("main", "Step 12 of 12")
 		},
+		"/problems/" + a.demoID() + "?mode=try": func(p *tab) {
+			p.shows(says("t"), "follows from your own")
+			p.find(`[data-step="statistic"] .katex`)
+		},
+		"/problems/" + a.problemID("Does the ticket go with the reason for riding?") + "?mode=try": func(p *tab) {
+			p.shows("main", "4 of 9 cells")
+		},
+		"/tables/f": func(p *tab) { p.shows("table", "161.45") },
 		"/problems/" + a.demoID() + "/edit": func(p *tab) { p.shows("main", "Ready to be worked") },
 		"/problems/" + a.demoID() + "?number": func(p *tab) {
 			p.find(`[data-step="statistic"] .katex`)

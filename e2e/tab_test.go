@@ -103,7 +103,7 @@ const aim = `(...args) => {
 	const find = %s;
 	const element = find(...args);
 	if (!element || element.disabled) return null;
-	const inView = (r) => r.top >= 80 && r.bottom <= innerHeight - 20; // the head of the page covers what lies at its edge
+	const inView = (r) => r.top >= 80 && r.bottom <= innerHeight - 70; // the head and the foot of the page cover what lies at its edges
 	if (!inView(element.getBoundingClientRect())) element.scrollIntoView({ block: "center", inline: "nearest", behavior: "instant" });
 	const r = element.getClientRects()[0];
 	if (!r) return null;

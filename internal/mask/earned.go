@@ -63,6 +63,11 @@ func Earned(s *working.Solution, e Earning) *working.Solution {
 	for _, step := range s.Steps[whole:min(open+1, len(s.Steps))] {
 		shown.Steps = append(shown.Steps, p.partial(step))
 	}
+	for _, step := range shown.Steps {
+		if step.ID == working.Data {
+			p.withCases(step)
+		}
+	}
 	shown.HeldBack = len(s.Steps) - len(shown.Steps)
 	shown.Quantities, shown.Tables, shown.Figures = p.quantitiesShown(), p.tablesShown(base.Tables), p.figuresShown(base)
 	shown.Conditions = []*working.Condition{}
@@ -100,6 +105,7 @@ type part struct {
 	tables     map[string]bool
 	conditions map[string]bool
 	figures    []string // of partial steps
+	casesAdded bool     // to the step on the data
 }
 
 // earned reports whether nothing is missing of that name: it is earned, or not asked for.
@@ -232,6 +238,16 @@ func (p *part) whole(step *working.Step) *working.Step {
 	return &out
 }
 
+// withCases shows the cases with the data, where only a later step lists them: a person works from them.
+func (p *part) withCases(step *working.Step) {
+	const cases = "cases"
+	if p.Table(cases) == nil || slices.Contains(step.Blocks, working.Block(working.TableBlock{Table: cases})) {
+		return
+	}
+	step.Blocks = append(step.Blocks, working.TableBlock{Table: cases})
+	p.tables[cases], p.casesAdded = true, true
+}
+
 // partial returns a step with what was found in it: formulas of numbers, hypotheses and conditions that are earned, and
 // tables of the data, in which what is missing is empty.
 func (p *part) partial(step *working.Step) *working.Step {
@@ -292,7 +308,8 @@ func (p *part) tablesShown(base []*working.Table) []*working.Table {
 	}
 	for _, t := range p.Solution.Tables {
 		known := slices.ContainsFunc(base, func(b *working.Table) bool { return b.ID == t.ID })
-		if !p.tables[t.ID] || known && !p.asks(t) {
+		added := t.ID == "cases" && p.casesAdded
+		if !p.tables[t.ID] || known && !p.asks(t) && !added {
 			continue
 		}
 		columns := p.columns(t, false)

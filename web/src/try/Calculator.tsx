@@ -30,11 +30,12 @@ export function Calculator({ onPut, onClose }: Props) {
   const work = () => {
     const text = typed.trim();
     if (text === "") return;
+    const add = (line: Line) => setLines((before) => [...before.slice(-30), line]);
     try {
-      setLines((before) => [...before.slice(-30), { text, result: calculate(text, columns, last) }]);
+      add({ text, result: calculate(text, columns, last) });
       setTyped("");
     } catch (error) {
-      setLines((before) => [...before.slice(-30), { text, error: (error as Error).message }]);
+      add({ text, error: (error as Error).message });
     }
   };
   const put = (text: string) => {

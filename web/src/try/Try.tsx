@@ -188,11 +188,12 @@ function typeInto(field: HTMLInputElement | null, text: string) {
   to.focus();
 }
 
-/** focusOpen goes to the first open ask after one, or from the beginning. */
+/** focusOpen goes to the first ask after one that is open or not right yet, or to the first of all. */
 function focusOpen(after?: string) {
   const fields = [...document.querySelectorAll<HTMLElement>("[data-ask]")];
   const open = (field: HTMLElement) => {
-    if (field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement) return field.value === "";
+    if (field instanceof HTMLInputElement || field instanceof HTMLTextAreaElement)
+      return field.value === "" || field.getAttribute("aria-invalid") === "true";
     const group = field.closest("[role=group]");
     return group?.querySelector("[aria-pressed=true]") === null;
   };
