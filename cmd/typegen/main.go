@@ -25,6 +25,7 @@ import (
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"grund/internal/answer"
 	"grund/internal/look"
 	"grund/internal/problem"
 	"grund/internal/procedure"
@@ -41,7 +42,7 @@ var roots = []any{
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
-	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{}, server.PrintedTable{},
+	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{}, server.PrintedTable{}, answer.AskList{},
 }
 
 func main() {

@@ -116,6 +116,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("PATCH", "/problems/:id/settings", withID(s.patchSettings))
 		route("POST", "/problems/:id/work", withID(s.workProblem))
 		route("POST", "/problems/:id/power", withID(s.powerOfProblem))
+		route("GET", "/problems/:id/asks", withID(s.getAsks))
 		route("GET", "/problems/:id/try", withID(s.getTry))
 		route("POST", "/problems/:id/try", withID(s.addToTry))
 		route("DELETE", "/problems/:id/try", withID(s.endTry))

@@ -102,6 +102,23 @@ func (t *trial) sheet(of *answer.Sheet) *TrySheet {
 	return sheet
 }
 
+// getAsks returns everything that a problem could ask, whatever it asks now.
+func (s *server) getAsks(c *echo.Context, id uuid.UUID) error {
+	ctx := c.Request().Context()
+	p, st, err := s.changed(ctx, id, 0, 0, nil)
+	if err != nil {
+		return err
+	}
+	p.Try = nil
+	turned, end := s.turns.Context(ctx, turns.Free)
+	defer end()
+	asks, err := answer.Asks(turned, p)
+	if err != nil {
+		return st.problem.Draft.Located(st.given, err)
+	}
+	return writeJSON(c, http.StatusOK, asks)
+}
+
 // getTry returns where the person stands.
 func (s *server) getTry(c *echo.Context, id uuid.UUID) error {
 	t, end, err := s.trial(c.Request().Context(), id)

@@ -25,6 +25,21 @@ export interface AnswerVerdict {
   found?: Underlined[];
 }
 
+export interface Ask {
+  id: string;
+  step: StepID;
+  kind: string;
+  label: string;
+  symbol?: string;
+  unit?: string;
+  choices?: AnswerChoice[];
+}
+
+export interface AskList {
+  grund: number;
+  asks: Ask[];
+}
+
 export interface Axis {
   label: string;
   unit?: string;

@@ -1,4 +1,7 @@
-import type { Draft } from "../api/types";
+import { useQuery } from "@tanstack/react-query";
+import { useParams } from "react-router";
+import { request } from "../api/client";
+import type { AskList, Draft } from "../api/types";
 import { useDraft } from "./draft";
 import { Field } from "./Field";
 
@@ -21,6 +24,8 @@ export function TryFields() {
   const picked = draft.try?.asks;
   const list = picked === undefined ? ["all"] : typeof picked === "string" ? [picked] : picked;
   const chosen = list.length === 1 ? (list[0] as string) : "picked";
+  // Those that are asked whatever else is.
+  const first = ["hypotheses", "decision"];
   const known = asks.some((each) => each.value === chosen);
   const setTry = (says: string, part: Partial<NonNullable<Draft["try"]>>) =>
     change(says, (d) => {
@@ -36,20 +41,17 @@ export function TryFields() {
             {...field}
             className="select w-full bg-sheet"
             value={known ? chosen : "picked"}
-            onChange={(event) =>
-              setTry("what Try asks", { asks: event.target.value === "all" ? undefined : [event.target.value] })
-            }
+            onChange={(event) => {
+              const { value } = event.target;
+              setTry("what Try asks", { asks: value === "all" ? undefined : value === "picked" ? first : [value] });
+            }}
           >
             {asks.map((each) => (
               <option key={each.value} value={each.value}>
                 {each.says}
               </option>
             ))}
-            {!known && (
-              <option value="picked" disabled>
-                {list.length} asks that the problem file picks
-              </option>
-            )}
+            <option value="picked">those that I pick</option>
           </select>
         )}
       </Field>
@@ -96,6 +98,40 @@ export function TryFields() {
           </select>
         )}
       </Field>
+      {!known && <PickedAsks picked={list} onPick={(next) => setTry("what Try asks", { asks: next })} />}
     </div>
+  );
+}
+
+/** PickedAsks are all asks that there could be, of which some are picked; one at least. */
+function PickedAsks({ picked, onPick }: { picked: string[]; onPick: (asks: string[]) => void }) {
+  const { id = "" } = useParams();
+  const { data, error } = useQuery({
+    queryKey: ["asks", id],
+    queryFn: () => request<AskList>("GET", `/api/problems/${id}/asks`),
+    staleTime: 0,
+  });
+  if (error)
+    return <p className="text-muted sm:col-span-2">What could be asked is known once the problem can be worked.</p>;
+  return (
+    <fieldset className="sm:col-span-2">
+      <legend className="mb-1">Picked</legend>
+      <div className="grid max-h-72 gap-x-4 gap-y-1 overflow-y-auto sm:grid-cols-2">
+        {data?.asks.map((ask) => (
+          <label key={ask.id} className="flex cursor-pointer items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-sm"
+              checked={picked.includes(ask.id)}
+              disabled={picked.length === 1 && picked[0] === ask.id}
+              onChange={(event) =>
+                onPick(event.target.checked ? [...picked, ask.id] : picked.filter((each) => each !== ask.id))
+              }
+            />
+            {ask.label}
+          </label>
+        ))}
+      </div>
+    </fieldset>
   );
 }

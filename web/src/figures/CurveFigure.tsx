@@ -1,7 +1,8 @@
 import { scaleLinear } from "d3-scale";
 import { area, curveLinear, line } from "d3-shape";
-import type { Figure, Mark, Simulation } from "../api/types";
+import type { Figure, Handle, Mark, Simulation } from "../api/types";
 import { AxisView } from "./Axis";
+import { Grip } from "./Grip";
 import { present, useHatch } from "./marks";
 import { barTop, SimulatedBars } from "./SimulatedBars";
 
@@ -10,6 +11,7 @@ interface Props {
   width: number;
   height: number;
   onOpen: (ref: string, at: Element) => void;
+  onMove?: (handle: Handle, value: number) => void;
   /** Drawn behind the curve. */
   simulation?: Simulation | null;
 }
@@ -22,7 +24,7 @@ function points(mark: Mark): Point[] {
 }
 
 /** CurveFigure is a density with the rejection region, the statistic and the area that is p. */
-export function CurveFigure({ figure, width, height, onOpen, simulation }: Props) {
+export function CurveFigure({ figure, width, height, onOpen, onMove, simulation }: Props) {
   const { id, hatch } = useHatch();
   const { marks } = figure;
   const curve = marks.find((mark) => mark.shape === "line");
@@ -78,6 +80,22 @@ export function CurveFigure({ figure, width, height, onOpen, simulation }: Props
             </g>
           );
         })}
+      {onMove &&
+        figure.handles.map((handle) => (
+          <Grip key={handle.id} handle={handle} x={x} base={base} onMove={onMove}>
+            {(value) => (
+              <line
+                x1={x(value)}
+                x2={x(value)}
+                y1={base}
+                y2={base - 42}
+                stroke="var(--region)"
+                strokeWidth="2"
+                strokeDasharray="5 3"
+              />
+            )}
+          </Grip>
+        ))}
       {statistic && (
         <StatisticRule mark={statistic} at={x(statistic.x?.[0] ?? 0)} base={base} width={width} onOpen={onOpen} />
       )}

@@ -19,6 +19,8 @@ import { SplitFigure, splitHeight } from "./SplitFigure";
 interface Props {
   figure: Figure;
   width: number;
+  /** Takes what a handle was moved to, in the place of the problem. */
+  onMove?: (handle: Handle, value: number) => void;
 }
 
 /** Where the ways to copy stand: in a corner that the form leaves empty. */
@@ -59,11 +61,12 @@ function heightOf(figure: Figure, width: number): number {
 }
 
 /** FigureView draws a figure of any form, with its text alternative and ways to copy it. */
-export function FigureView({ figure, width }: Props) {
+export function FigureView({ figure, width, onMove }: Props) {
   const { change } = useActions();
   const svg = useRef<SVGSVGElement>(null);
   const height = heightOf(figure, width);
   const move = (handle: Handle, at: number) => {
+    if (onMove) return onMove(handle, at);
     const value = handle.among ? handle.among.map((each, i) => (i === (handle.index ?? 0) ? at : each)) : at;
     change([{ pointer: handle.pointer, value }], handle.label);
   };
@@ -79,7 +82,7 @@ export function FigureView({ figure, width }: Props) {
         role={figure.handles.length > 0 ? "group" : "img"}
         aria-label={figure.says}
       >
-        {figure.form === "curve" && <SimulatedCurve figure={figure} width={width} height={height} />}
+        {figure.form === "curve" && <SimulatedCurve figure={figure} width={width} height={height} onMove={move} />}
         {figure.form === "boxes" && <BoxesFigure figure={figure} width={width} />}
         {figure.form === "histogram" && <HistogramFigure figure={figure} width={width} onMove={move} />}
         {figure.form === "power" && <PowerFigure figure={figure} width={width} height={height} />}
@@ -96,7 +99,7 @@ export function FigureView({ figure, width }: Props) {
             onSet={(value) => change([{ pointer: list.pointer, value }], "the boundaries of the classes")}
           />
         )}
-        {(list ? [] : figure.handles).map((handle) => (
+        {(list || onMove ? [] : figure.handles).map((handle) => (
           <HandleValue key={handle.id} handle={handle} onMove={(value) => move(handle, value)} />
         ))}
         <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />

@@ -1,10 +1,16 @@
+import { useState } from "react";
+import type { Figure, Handle, Item } from "../api/types";
 import { FigureView } from "../figures/FigureView";
+import { fixed } from "../lib/number";
 import { findFigure, useSolution } from "../solution/solution";
+import { credited } from "./marks";
 
 /** CurveSoFar is what was earned of the curve: the bare axis first, then the curve, the region, the statistic, the area. */
-export function CurveSoFar() {
+export function CurveSoFar({ items, onPut }: { items: Item[]; onPut: (ask: string, text: string) => void }) {
   const { solution } = useSolution();
-  const curve = findFigure(solution, "curve");
+  const [moved, setMoved] = useState<ReadonlyMap<string, number>>(new Map());
+  const earned = findFigure(solution, "curve");
+  const curve = earned && { ...earned, handles: handlesOf(items, earned, moved) };
   const interval = findFigure(solution, "interval");
   const roles = new Set(curve?.marks.map((mark) => mark.role));
   const parts = [
@@ -20,7 +26,21 @@ export function CurveSoFar() {
       className="border-base-300 px-[1.2rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:h-[calc(100dvh-6.6rem)] lg:overflow-y-auto lg:border-l"
     >
       <h2 className="text-[0.95rem]">If H₀ were true</h2>
-      {curve ? <FigureView figure={curve} width={320} /> : <BareAxis />}
+      {curve ? (
+        <FigureView
+          figure={curve}
+          width={320}
+          onMove={(handle, at) => {
+            setMoved(new Map(moved).set(handle.id, at));
+            onPut(handle.id, fixed(at, 2));
+          }}
+        />
+      ) : (
+        <BareAxis />
+      )}
+      {curve && curve.handles.length > 0 && (
+        <p className="mt-1 text-[0.9rem] text-muted">Drag the line to the critical value, or type it.</p>
+      )}
       {missing.length > 0 && (
         <p className="mt-1 text-[0.9rem] text-muted">
           Still to come: {missing.length > 1 ? `${missing.slice(0, -1).join(", ")} and ${missing.at(-1)}` : missing[0]}.
@@ -39,6 +59,23 @@ export function CurveSoFar() {
       )}
     </aside>
   );
+}
+
+/** handlesOf are lines that can be dragged to the critical values that are asked for and not found yet. */
+function handlesOf(items: Item[], curve: Figure, moved: ReadonlyMap<string, number>): Handle[] {
+  const min = curve.axis.min ?? -4;
+  const max = curve.axis.max ?? 4;
+  return items
+    .filter((item) => item.id.startsWith("critical_") && !credited(item) && !item.shown)
+    .map((item) => ({
+      id: item.id,
+      label: item.label,
+      pointer: "",
+      at: moved.get(item.id) ?? (min < 0 && item.id === "critical_low" ? min / 4 : max / 4),
+      min,
+      max,
+      step: max - min > 20 ? 0.1 : 0.01,
+    }));
 }
 
 /** BareAxis is where the curve will stand. */

@@ -117,7 +117,12 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
                 />
               )}
             </section>
-            <CurveSoFar />
+            <CurveSoFar
+              items={items}
+              onPut={(ask, text) =>
+                typeInto(document.querySelector<HTMLInputElement>(`input[data-ask="${ask}"]`), text, false)
+              }
+            />
           </div>
           <TryBar
             sheet={sheet}
@@ -177,7 +182,7 @@ function useStepInView(sheet: TrySheet | null) {
 }
 
 /** typeInto puts a number into a field as if it were typed, and goes there; into the first open one where there is none. */
-function typeInto(field: HTMLInputElement | null, text: string) {
+function typeInto(field: HTMLInputElement | null, text: string, goThere = true) {
   const open = () =>
     [...document.querySelectorAll<HTMLInputElement>("input[data-ask]")].find((each) => each.value === "");
   const to = field?.isConnected ? field : open();
@@ -185,7 +190,7 @@ function typeInto(field: HTMLInputElement | null, text: string) {
   // React listens to the event, and sees no change that was made through its own setter.
   Object.getOwnPropertyDescriptor(HTMLInputElement.prototype, "value")?.set?.call(to, text);
   to.dispatchEvent(new Event("input", { bubbles: true }));
-  to.focus();
+  if (goThere) to.focus();
 }
 
 /** focusOpen goes to the first ask after one that is open or not right yet, or to the first of all. */
