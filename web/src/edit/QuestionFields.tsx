@@ -2,6 +2,7 @@ import type { Statement } from "../api/types";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
 import { NumbersInQuestion } from "./NumbersInQuestion";
+import { QuotedNumbers } from "./QuotedNumbers";
 
 /** QuestionFields are the problem's name and its text. */
 export function QuestionFields() {
@@ -30,6 +31,7 @@ export function QuestionFields() {
         )}
       </Field>
       <NumbersInQuestion />
+      <QuotedNumbers />
     </>
   );
 }
