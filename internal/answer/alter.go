@@ -151,7 +151,34 @@ func (j *judge) otherCurve(n askedNumber, symbol string, other formula.Family) [
 	if !j.ofTails(n.id) {
 		return nil
 	}
-	return append(j.changed(n.id, swap), j.carried(n, func(id working.Ref) bool { return id != n.id && j.isQuantile(id) }, swap)...)
+	return append(j.changed(n.id, swap), j.carried("curve of "+other.Symbol, n, j.isQuantile, swap)...)
+}
+
+// withAreas returns what comes of other areas in the quantiles: for one, and for what rests on them.
+func (j *judge) withAreas(name string, n askedNumber, other func(area formula.Expr) formula.Expr) []float64 {
+	swap := func(part formula.Expr) formula.Expr {
+		if q, is := part.(formula.Quantile); is {
+			if area := other(q.Area); area != nil {
+				q.Area = area
+				return q
+			}
+		}
+		return nil
+	}
+	return append(j.changed(n.id, swap), j.carried(name, n, j.isQuantile, swap)...)
+}
+
+// tailWorked works the problem with other tails for a p-value that no formula gives: of a distribution of steps what both
+// tails come to is not twice the one.
+func (j *judge) tailWorked(n askedNumber, tails ...problem.Tail) []float64 {
+	if !j.directed() || j.working.Expr(n.id) != nil {
+		return nil
+	}
+	var values []float64
+	for _, tail := range tails {
+		values = append(values, j.worked(n.id, string(tail), withTail(tail))...)
+	}
+	return values
 }
 
 // isQuantile reports whether a quantity is looked up in a curve for an area.
@@ -183,26 +210,39 @@ func (j *judge) changed(id working.Ref, change func(formula.Expr) formula.Expr) 
 		return nil
 	}
 	var values []float64
+	forms := formula.Changed(expr, change)
+	if len(forms) == 0 {
+		return nil
+	}
 	for _, earlier := range []map[working.Ref]float64{nil, j.all()} {
 		env := j.working.With(earlier)
-		for _, form := range formula.Changed(expr, change) {
+		for _, form := range forms {
 			values = append(values, form.Eval(env))
+		}
+		if len(j.own)+len(j.rounded) == 0 {
+			break
 		}
 	}
 	return values
 }
 
 // carried returns what a slip in the formulas of some quantities gives: for one of them, and for what rests on them
-// when all are made so.
-func (j *judge) carried(n askedNumber, of func(working.Ref) bool, change func(formula.Expr) formula.Expr) []float64 {
+// when all are made so. The name tells slips apart, for what they make of the quantities is worked once.
+func (j *judge) carried(name string, n askedNumber, of func(working.Ref) bool, change func(formula.Expr) formula.Expr) []float64 {
 	if of(n.id) {
 		return j.changed(n.id, change)
 	}
-	other := map[working.Ref]float64{}
-	for _, q := range j.solution.Quantities {
-		if values := j.changed(q.ID, change); of(q.ID) && len(values) > 0 {
-			other[q.ID] = values[0]
+	other, known := j.slipped[name]
+	if !known {
+		other = map[working.Ref]float64{}
+		for _, q := range j.solution.Quantities {
+			if expr := j.working.Expr(q.ID); expr != nil && of(q.ID) {
+				if forms := formula.Changed(expr, change); len(forms) > 0 {
+					other[q.ID] = forms[0].Eval(j.working.With(nil))
+				}
+			}
 		}
+		j.slipped[name] = other
 	}
 	made, ok := j.working.With(other).Made(n.id)
 	if !ok {
@@ -273,14 +313,6 @@ func isP(id working.Ref) bool { return id == "p" || strings.HasPrefix(string(id)
 // ofTails reports whether a quantity depends on how many tails there are.
 func (j *judge) ofTails(id working.Ref) bool {
 	return isP(id) || strings.HasPrefix(string(id), "critical_") || id == "ci_low" || id == "ci_high" || j.isQuantile(id)
-}
-
-// halfOf is what one tail gives of a p-value of two.
-func halfOf(n askedNumber) float64 {
-	if isP(n.id) {
-		return n.value / 2
-	}
-	return math.NaN()
 }
 
 // worked works the problem with one choice altered and returns what a quantity comes to there, also from the student's

@@ -34,26 +34,26 @@ var slips = []slip{
 		if !j.directed() || j.problem.Tail != problem.Both || !j.ofTails(n.id) {
 			return nil
 		}
-		return append(append(j.worked(n.id, "left", withTail(problem.Left)), j.worked(n.id, "right", withTail(problem.Right))...), halfOf(n))
+		if isP(n.id) {
+			return append(j.tailWorked(n, problem.Left, problem.Right), n.value/2, 1-n.value/2)
+		}
+		return j.withAreas("one tail", n, func(area formula.Expr) formula.Expr {
+			if half, is := area.(formula.Quotient); is && half.Under == formula.Expr(formula.Num(2)) {
+				return half.Over
+			}
+			return nil
+		})
 	}},
 	{"two_tails", "That is for two tails; the region lies in one tail here.", func(j *judge, n askedNumber) []float64 {
 		switch {
 		case !j.ofTails(n.id):
 			return nil
-		case j.directed() && j.problem.Tail != problem.Both:
-			return j.worked(n.id, "both", withTail(problem.Both))
-		case j.directed():
+		case j.directed() && j.problem.Tail == problem.Both:
 			return nil
 		case isP(n.id):
-			return []float64{2 * n.value}
+			return append(j.tailWorked(n, problem.Both), 2*n.value, 2*(1-n.value))
 		}
-		return j.changed(n.id, func(part formula.Expr) formula.Expr {
-			if q, is := part.(formula.Quantile); is {
-				q.Area = formula.Quotient{Over: q.Area, Under: formula.Num(2)}
-				return q
-			}
-			return nil
-		})
+		return j.withAreas("two tails", n, func(area formula.Expr) formula.Expr { return formula.Quotient{Over: area, Under: formula.Num(2)} })
 	}},
 	{"other_tail", "That is the tail on the other side: look at the direction of H₁.", func(j *judge, n askedNumber) []float64 {
 		if !isP(n.id) || j.directed() && j.problem.Tail == problem.Both {
@@ -88,7 +88,7 @@ var slips = []slip{
 		return j.withVariances(n, "unequal")
 	}},
 	{"n_for_n_minus_1", "That is divided by n; a sample’s spread is divided by n − 1.", func(j *judge, n askedNumber) []float64 {
-		return j.carried(n, isSpread, func(part formula.Expr) formula.Expr {
+		return j.carried("n for n − 1", n, isSpread, func(part formula.Expr) formula.Expr {
 			if sum, is := part.(formula.Sum); is && len(sum) == 2 && sum[1] == formula.Expr(formula.Minus{X: formula.Num(1)}) {
 				return sum[0]
 			}
@@ -102,10 +102,10 @@ var slips = []slip{
 		return []float64{n.value * n.value}
 	}},
 	{"root_n_forgotten", "That is divided by s; a mean varies by s/√n.", func(j *judge, n askedNumber) []float64 {
-		return j.carried(n, isStandardError, withoutSizes)
+		return j.carried("root n", n, isStandardError, withoutSizes)
 	}},
 	{"spreads_added", "Standard errors are added there; it is their squares that add up.", func(j *judge, n askedNumber) []float64 {
-		return j.carried(n, isStandardError, func(part formula.Expr) formula.Expr {
+		return j.carried("added", n, isStandardError, func(part formula.Expr) formula.Expr {
 			root, is := part.(formula.Root)
 			if sum, of := root.X.(formula.Sum); is && of {
 				added := make(formula.Sum, len(sum))

@@ -61,6 +61,8 @@ type judge struct {
 	own     map[working.Ref]float64     // the student's own numbers that are not the right ones
 	rounded map[working.Ref]float64     // those that are, as they were typed
 	chosen  map[string]string           // the student's own choices, by ask
+	// slipped is what slips make of quantities, by the name of the slip.
+	slipped map[string]map[working.Ref]float64
 }
 
 // newJudge works the problem.
@@ -75,6 +77,7 @@ func newJudge(ctx context.Context, p *problem.Problem) (*judge, error) {
 	}
 	j := &judge{
 		problem: p, working: w, solution: solution, digits: DefaultDigits, others: map[string]*working.Working{},
+		slipped: map[string]map[working.Ref]float64{},
 		rework: func(p *problem.Problem) *working.Working {
 			w, err := procedure.WorkOut(ctx, p)
 			if err != nil {
