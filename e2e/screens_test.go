@@ -31,7 +31,7 @@ func screens(a *app) map[string]func(p *tab) {
 		"/problems/" + a.problemID("Does the ticket go with the reason for riding?") + "?mode=try": func(p *tab) {
 			p.shows("main", "4 of 9 cells")
 		},
-		"/tables/f": func(p *tab) { p.shows("table", "161.45") },
+		"/tables/f":                         func(p *tab) { p.shows("table", "161.45") },
 		"/problems/" + a.demoID() + "/edit": func(p *tab) { p.shows("main", "Ready to be worked") },
 		"/problems/" + a.demoID() + "?number": func(p *tab) {
 			p.find(`[data-step="statistic"] .katex`)
