@@ -94,6 +94,19 @@ func TestWhatFollows(t *testing.T) {
 	assert.Equal(t, map[string]string{"se": "coarse", "t": "follows"}, check(t, file, map[string]string{"se": "0.57", "t": "-2.053"}))
 }
 
+// What the right formula gives from an own rounded number is no slip, whatever else would give it: t with 16.3 degrees of
+// freedom has 2.11674 at 0.025, with 16.3125 it has 2.11661.
+func TestRoundedIsNoSlip(t *testing.T) {
+	file := `{"grund":1,"procedure":"t-two-sample","data":{"summary":{"groups":[{"label":"a","n":18,"mean":12.383,"sd":0.673},` +
+		`{"label":"b","n":15,"mean":13.567,"sd":2.134}]}}}`
+	for df, verdict := range map[string]string{"16.3": "right", "16": "accepted printed_table"} {
+		critical := map[string]string{"16.3": "2.11674", "16": "2.11991"}[df]
+		found := check(t, file, map[string]string{"df": df, "critical_high": critical})
+		assert.Equal(t, verdict, found["df"])
+		assert.Contains(t, []string{"accepted rounded", "accepted printed_table"}, found["critical_high"], df)
+	}
+}
+
 // The problem says how many digits are wanted.
 func TestDigits(t *testing.T) {
 	file := func(digits string) string {
