@@ -44,7 +44,7 @@ func TestTryTwoMeans(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/problems/" + a.demoID())
 	p.keyIs("statistic", "t = −2.064")
-	p.key('y')
+	p.key('x')
 	p.shows(says("se"), "the root is still to be drawn")
 	p.shows(says("t"), "follows from your own")
 	assert.NotContains(t, p.text("main"), "2.064", "which was not earned")

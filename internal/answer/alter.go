@@ -62,46 +62,84 @@ func degrees(of func(*judge) float64) func(*judge, askedNumber) []float64 {
 	}
 }
 
+// chiSquare and gStatistic are the statistics of counts, which are sums over cells.
+const (
+	chiSquare  working.Ref = "chi_square"
+	gStatistic working.Ref = "g"
+)
+
 // ofCounts is a slip in what each count adds to χ²: of one of them, or of all.
 func ofCounts(part func(observed, expected float64) float64) func(*judge, askedNumber) []float64 {
 	return func(j *judge, n askedNumber) []float64 {
-		if row, is := strings.CutSuffix(string(n.id), "/contribution"); is {
-			o, _, observed := j.solution.Cell(working.Ref(row + "/observed"))
-			e, _, expected := j.solution.Cell(working.Ref(row + "/expected"))
-			if !observed || !expected {
-				return nil
-			}
-			return []float64{part(float64(o), float64(e))}
-		}
-		if n.id != "chi_square" {
+		if n.id != chiSquare && !strings.HasSuffix(string(n.id), "/contribution") {
 			return nil
 		}
-		for _, t := range j.solution.Tables {
-			sum, counts := 0.0, 0
-			for _, row := range t.Rows() {
-				o, _, observed := j.solution.Cell(refTo(t, row, "observed"))
-				e, _, expected := j.solution.Cell(refTo(t, row, "expected"))
-				if observed && expected && t.Total <= mostCells {
-					sum += part(float64(o), float64(e))
-					counts++
-				}
-			}
-			if counts > 0 {
-				return []float64{sum}
-			}
+		if x, counts := j.overCells(n.id, func(_ string, o, e float64) float64 { return part(o, e) }); counts > 0 {
+			return []float64{x}
 		}
 		return nil
 	}
 }
 
-// refTo names the cell of a row in a column, nothing where there is no such column.
-func refTo(t *working.Table, row working.Row, column string) working.Ref {
-	for at, c := range t.Columns {
-		if c.ID == column {
-			return t.Ref(row, at)
+// overCells adds up what each count brings, or takes the one cell of a contribution; counts is how many there were.
+func (j *judge) overCells(of working.Ref, part func(row string, observed, expected float64) float64) (sum float64, counts int) {
+	add := func(row string) {
+		o, _, observed := j.solution.Cell(working.Ref(row + "/observed"))
+		e, _, expected := j.solution.Cell(working.Ref(row + "/expected"))
+		if observed && expected {
+			sum += part(row, float64(o), float64(e))
+			counts++
 		}
 	}
-	return ""
+	if row, is := strings.CutSuffix(string(of), "/contribution"); is {
+		add(row)
+		return sum, counts
+	}
+	for _, t := range j.solution.Tables {
+		if t.Total > mostCells {
+			continue
+		}
+		for _, row := range t.Rows() {
+			add(strings.TrimSuffix(string(t.Ref(row, 0)), "/"+t.Columns[0].ID))
+		}
+		if counts > 0 {
+			break
+		}
+	}
+	return sum, counts
+}
+
+// fromCells returns what a statistic of counts, or a contribution to it, comes to with the student's own expected counts,
+// NaN where there are none, and whether one of them is wrong.
+func (j *judge) fromCells(of working.Ref) (x float64, wrong bool) {
+	parts := map[working.Ref]func(o, e float64) float64{
+		chiSquare: func(o, e float64) float64 { return (o - e) * (o - e) / e },
+		gStatistic: func(o, e float64) float64 {
+			if o == 0 {
+				return 0
+			}
+			return 2 * o * math.Log(o/e)
+		},
+	}
+	part := parts[of]
+	if strings.HasSuffix(string(of), "/contribution") {
+		part = parts[chiSquare]
+	}
+	if part == nil || len(j.typedCells) == 0 {
+		return math.NaN(), false
+	}
+	typed := false
+	x, counts := j.overCells(of, func(row string, o, e float64) float64 {
+		if own, is := j.typedCells[working.Ref(row+"/expected")]; is {
+			typed, wrong = true, wrong || math.Abs(own-e) > 0.02*math.Abs(e)
+			e = own
+		}
+		return part(o, e)
+	})
+	if counts == 0 || !typed {
+		return math.NaN(), false
+	}
+	return x, wrong
 }
 
 // cases is how many cases there are in all, NaN where the problem has no such number.
@@ -308,6 +346,15 @@ func pointMoved(n askedNumber, t Typed) bool {
 		}
 	}
 	return false
+}
+
+// isShare reports whether a quantity is a share of all, or a probability.
+func (j *judge) isShare(id working.Ref) bool {
+	name := string(id)
+	if strings.HasPrefix(j.problem.Procedure, "proportion") && (name == "difference" || strings.HasPrefix(name, "ci_")) {
+		return true
+	}
+	return isP(id) || strings.Contains(name, "proportion") || strings.Contains(name, "share") || strings.HasSuffix(name, "_squared")
 }
 
 // isP reports whether a quantity is a p-value.

@@ -259,3 +259,36 @@ func TestAnswersBeyondReason(t *testing.T) {
 		}
 	}
 }
+
+// χ² follows from the student's own expected counts, and p from that; rounded ones are no fault. The numbers by hand: of 60
+// and 40 by 50 and 50 expected are 30, 30, 20, 20; with 35 in the place of the first χ² is 0/35 + 25/30 + 25/20 + 25/20.
+func TestWhatFollowsFromCells(t *testing.T) {
+	file := `{"grund":1,"procedure":"chi-square-independence","data":{"counts":{"rows":["work","leisure"],"columns":["single","return"],` +
+		`"cells":[[35,25],[15,25]]}}}`
+	first := "cells/work|single/expected"
+	assert.Equal(t, map[string]string{first: "wrong", "chi_square": "follows", "p": "follows"},
+		check(t, file, map[string]string{first: "35", "chi_square": "3.33", "p": "0.0679"}))
+	assert.Equal(t, map[string]string{first: "wrong", "p": "follows"}, check(t, file, map[string]string{first: "35", "p": "0.0679"}))
+	assert.Equal(t, map[string]string{first: "wrong", "cells/work|single/contribution": "follows"},
+		check(t, file, map[string]string{first: "40", "cells/work|single/contribution": "0.625"}))
+	assert.Equal(t, map[string]string{first: "right", "chi_square": "right"},
+		check(t, file, map[string]string{first: "30", "chi_square": "4.17"}))
+}
+
+// Bounds follow too, and a whole number that is off by little is near.
+func TestMoreVerdicts(t *testing.T) {
+	file := summary("t-two-sample", `{"label":"a","n":118,"mean":12.4,"sd":0.67},{"label":"b","n":15,"mean":13.57,"sd":2.13}`, "")
+	assert.Equal(t, map[string]string{"t": "wrong", "p": "follows"}, check(t, file, map[string]string{"t": "-1.35", "p": "> 0.1"}))
+	assert.Equal(t, map[string]string{"n_1": "near"}, check(t, file, map[string]string{"n_1": "117"}))
+	one := summary("t-one-sample", `{"n":16,"mean":41.6,"sd":2.4}`, `,"options":{"mean":40}`)
+	assert.Equal(t, map[string]string{"se": "slip decimal_point"}, check(t, one, map[string]string{"se": "60"}), "it is no share")
+}
+
+// The other side of a one-tailed variance ratio: the upper 5 % of F with 9 and 11 is 2.896, the lower 0.322.
+func TestOtherSideOfF(t *testing.T) {
+	groups := `{"label":"a","n":10,"mean":8.1,"sd":1.9},{"label":"b","n":12,"mean":9.5,"sd":1.1}`
+	for tail, answers := range map[string][2]string{"right": {"critical_high", "0.322"}, "left": {"critical_low", "2.896"}} {
+		file := summary("variance-ratio", groups, `,"tail":"`+tail+`"`)
+		assert.Equal(t, "slip other_tail", check(t, file, map[string]string{answers[0]: answers[1]})[answers[0]], tail)
+	}
+}

@@ -47,7 +47,7 @@ func (j *judge) choice(ask string) func(Answer) (Verdict, error) {
 		case chosen == right:
 			return Verdict{Verdict: Right, Says: "Right."}, nil
 		case j.choiceFollows(ask, chosen):
-			return Verdict{Verdict: Follows, Says: "It follows from your own earlier answers; a slip is paid for once."}, nil
+			return Verdict{Verdict: Follows, Says: followsSays}, nil
 		}
 		return Verdict{Verdict: Wrong, Says: wrongChoice(ask, chosen)}, nil
 	}

@@ -25,7 +25,7 @@ var slips = []slip{
 		return []float64{-n.value}
 	}},
 	{"inverted", "That is one over it: look at what is divided by what.", func(_ *judge, n askedNumber) []float64 {
-		if n.id != "f" && !strings.Contains(string(n.id), "ratio") {
+		if n.id != "f" && !strings.Contains(string(n.id), "ratio") && !strings.Contains(string(n.id), "odds") {
 			return nil
 		}
 		return []float64{1 / n.value}
@@ -56,10 +56,15 @@ var slips = []slip{
 		return j.withAreas("two tails", n, func(area formula.Expr) formula.Expr { return formula.Quotient{Over: area, Under: formula.Num(2)} })
 	}},
 	{"other_tail", "That is the tail on the other side: look at the direction of H₁.", func(j *judge, n askedNumber) []float64 {
-		if !isP(n.id) || j.directed() && j.problem.Tail == problem.Both {
+		switch {
+		case j.directed() && j.problem.Tail == problem.Both:
+			return nil
+		case isP(n.id):
+			return []float64{1 - n.value}
+		case !j.directed(): // that of χ² and of F is an area below
 			return nil
 		}
-		return []float64{1 - n.value}
+		return j.changed(n.id, otherSide)
 	}},
 	{"z_for_t", "That is the curve of z; the standard deviation was estimated, so it is t.", func(j *judge, n askedNumber) []float64 {
 		return j.otherCurve(n, "t", write.Z)
@@ -73,13 +78,10 @@ var slips = []slip{
 		return j.otherCurve(n, "z", t)
 	}},
 	{"area_below", "That has the area α below it; the region is above.", func(j *judge, n askedNumber) []float64 {
-		return j.changed(n.id, func(part formula.Expr) formula.Expr {
-			if q, is := part.(formula.Quantile); is && (q.Of.Symbol == "F" || q.Of.Symbol == write.ChiSquare.Symbol) && !q.Lower {
-				q.Lower = true
-				return q
-			}
+		if j.directed() {
 			return nil
-		})
+		}
+		return j.changed(n.id, otherSide)
 	}},
 	{"pooled", "The variances are pooled there; they are kept apart here.", func(j *judge, n askedNumber) []float64 {
 		return j.withVariances(n, "equal")
@@ -239,11 +241,20 @@ var slips = []slip{
 		return []float64{float64(mean)}
 	}},
 	{"percent", "Share and percent are mixed up: it is a hundred times away.", func(j *judge, n askedNumber) []float64 {
-		if n.whole || n.unit != "" || n.value < 0 || n.value > 1 {
+		if n.whole || !j.isShare(n.id) {
 			return nil
 		}
 		return []float64{100 * n.value, n.value / 100}
 	}},
+}
+
+// otherSide takes the area of a quantile from the other side of χ² or F; that of a symmetric curve has the opposite sign.
+func otherSide(part formula.Expr) formula.Expr {
+	if q, is := part.(formula.Quantile); is && (q.Of.Symbol == "F" || q.Of.Symbol == write.ChiSquare.Symbol) {
+		q.Lower = !q.Lower
+		return q
+	}
+	return nil
 }
 
 // digitSlips are seen by the digits alone, and judged after all others.

@@ -61,6 +61,8 @@ type judge struct {
 	own     map[working.Ref]float64     // the student's own numbers that are not the right ones
 	rounded map[working.Ref]float64     // those that are, as they were typed
 	chosen  map[string]string           // the student's own choices, by ask
+	// typedCells are the student's own cells, right or not.
+	typedCells map[working.Ref]float64
 	// slipped is what slips make of quantities, by the name of the slip.
 	slipped map[string]map[working.Ref]float64
 }
@@ -121,6 +123,7 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 // check judges answers, in the order of the work, and returns the verdicts by ask.
 func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict, error) {
 	j.own, j.rounded, j.chosen = map[working.Ref]float64{}, map[working.Ref]float64{}, map[string]string{}
+	j.typedCells = map[working.Ref]float64{}
 	found := map[string]Verdict{}
 	for _, a := range j.inOrder(answers) {
 		if err := ctx.Err(); err != nil {
@@ -141,17 +144,19 @@ func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict
 func (j *judge) inOrder(answers []Answer) []Answer {
 	place := map[string]int{}
 	for i, q := range j.solution.Quantities {
-		place[string(q.ID)] = i + 1
+		place[string(q.ID)] = i + 2
 	}
-	last := len(j.solution.Quantities) + 1
+	last := len(j.solution.Quantities) + 2
 	at := func(a Answer) int {
 		switch {
 		case a.Ask == askHypotheses:
 			return -2 // how many tails there are comes before what is looked up for them
 		case a.Ask == askRegion:
 			return -1
-		case strings.Contains(a.Ask, "/"):
+		case strings.HasSuffix(a.Ask, "/expected"):
 			return 0 // the cells of a table, from which the rest is made
+		case strings.Contains(a.Ask, "/"):
+			return 1
 		case place[a.Ask] > 0:
 			return place[a.Ask]
 		case a.Ask == askConclusion:
@@ -192,7 +197,9 @@ func (j *judge) judge(a Answer) (Verdict, error) {
 		return verdict, nil
 	}
 	verdict := j.typed(asked, typed)
-	if !asked.cell {
+	if asked.cell {
+		j.typedCells[asked.id] = typed.Value
+	} else {
 		if verdict.Verdict == Right || verdict.Verdict == Accepted && verdict.Rule == "rounded" {
 			j.rounded[asked.id] = typed.Value
 		} else {
@@ -238,7 +245,10 @@ func (n askedNumber) reading() Asked {
 
 // bounds judges bounds for a p-value.
 func (j *judge) bounds(n askedNumber, b Bounds) Verdict {
+	follows := slices.ContainsFunc(j.fromOwn(n), b.Hold)
 	switch {
+	case !b.Hold(n.value) && follows && !b.Inside(j.problem.Alpha):
+		return Verdict{Verdict: Follows, Says: followsSays, Opens: n.id}
 	case !b.Hold(n.value):
 		return Verdict{Verdict: Wrong, Says: "p does not lie there.", Opens: n.id}
 	case b.Inside(j.problem.Alpha):
@@ -275,7 +285,7 @@ func (j *judge) typed(n askedNumber, t Typed) Verdict {
 	if verdict, ok := j.fromRounded(n, t); ok {
 		return verdict
 	}
-	if math.Abs(t.Value-n.value) <= 0.05*math.Abs(n.value) && !n.whole {
+	if math.Abs(t.Value-n.value) <= 0.05*math.Abs(n.value) {
 		return Verdict{Verdict: Near, Says: "Near, but not it: look at the arithmetic and at where it was rounded.", Opens: n.id}
 	}
 	return Verdict{Verdict: Wrong, Says: "Not it.", Opens: n.id}
@@ -288,11 +298,36 @@ func (n askedNumber) agrees(t Typed, other float64) bool {
 
 // follows reports whether the number's formula gives the answer from the student's own earlier answers.
 func (j *judge) follows(n askedNumber, t Typed) (Verdict, bool) {
-	if n.cell || len(j.own) == 0 && j.ownTail() == "" {
-		return Verdict{}, false
+	for _, value := range j.fromOwn(n) {
+		if n.agrees(t, value) {
+			return Verdict{Verdict: Follows, Says: followsSays, Opens: n.id}, true
+		}
 	}
+	return Verdict{}, false
+}
+
+const followsSays = "It follows from your own earlier answers; a slip is paid for once."
+
+// fromOwn returns what comes of the student's own answers for a number, nothing where all of them are right.
+func (j *judge) fromOwn(n askedNumber) []float64 {
 	var values []float64
-	for _, earlier := range []map[working.Ref]float64{j.own, j.all()} {
+	counted, wrong := j.fromCells(n.id)
+	if wrong {
+		values = append(values, counted)
+	}
+	if n.cell {
+		return values
+	}
+	var others []map[working.Ref]float64
+	if len(j.own) > 0 {
+		others = append(others, j.own, j.all())
+	}
+	if statistic, is := j.fromCells(chiSquare); is { // not as it was answered, but as it comes to
+		other := j.all()
+		other[chiSquare] = statistic
+		others = append(others, other)
+	}
+	for _, earlier := range others {
 		if made, ok := j.working.With(earlier).Made(n.id); ok {
 			values = append(values, made)
 		}
@@ -300,12 +335,7 @@ func (j *judge) follows(n askedNumber, t Typed) (Verdict, bool) {
 	if tail := j.ownTail(); tail != "" && j.ofTails(n.id) {
 		values = append(values, j.worked(n.id, string(tail), withTail(tail))...)
 	}
-	for _, value := range values {
-		if n.agrees(t, value) {
-			return Verdict{Verdict: Follows, Says: "It follows from your own earlier answers; a slip is paid for once.", Opens: n.id}, true
-		}
-	}
-	return Verdict{}, false
+	return values
 }
 
 // all are all the student's numbers.
@@ -321,11 +351,12 @@ func (j *judge) all() map[working.Ref]float64 {
 
 // fromRounded accepts what the arithmetic gives with rounded inputs: those that are shown, or the student's own.
 func (j *judge) fromRounded(n askedNumber, t Typed) (Verdict, bool) {
-	if n.cell || math.Abs(t.Value-n.value) > 0.02*math.Abs(n.value) {
+	if math.Abs(t.Value-n.value) > 0.02*math.Abs(n.value) {
 		return Verdict{}, false
 	}
 	fromOwn, ok := j.working.With(j.rounded).Made(n.id)
-	if ok && n.agrees(t, fromOwn) || n.agrees(t, j.working.MadeFromShown(n.id)) {
+	fromCells, _ := j.fromCells(n.id)
+	if ok && n.agrees(t, fromOwn) || n.agrees(t, fromCells) || n.agrees(t, j.working.MadeFromShown(n.id)) {
 		return Verdict{Verdict: Accepted, Rule: "rounded", Says: "Right for the rounded numbers that it was made from. Keep more digits " +
 			"until the end."}, true
 	}

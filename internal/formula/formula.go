@@ -112,15 +112,19 @@ type Family struct {
 	New     func(degrees []float64) dist.Distribution
 }
 
-// mostDegrees is how many degrees of freedom there can be: more than any data have, and few enough to calculate with.
-const mostDegrees = 1e9
+// leastDegrees and mostDegrees are how many degrees of freedom there can be: farther than any data go, and not too far to
+// calculate with.
+const (
+	leastDegrees = 0.01
+	mostDegrees  = 1e9
+)
 
 // at returns the distribution; none where its degrees of freedom are not such a number, as a person's own may be.
 func (f Family) at(env Env) (d dist.Distribution, ok bool) {
 	degrees := make([]float64, len(f.Degrees))
 	for i, ref := range f.Degrees {
 		degrees[i] = env.Value(string(ref))
-		if !(degrees[i] > 0 && degrees[i] <= mostDegrees) {
+		if !(degrees[i] >= leastDegrees && degrees[i] <= mostDegrees) {
 			return nil, false
 		}
 	}

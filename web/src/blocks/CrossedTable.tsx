@@ -115,7 +115,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
                       </span>
                       {measure ? (
                         <span className="text-[0.86rem] leading-tight">{shown("observed")}</span>
-                      ) : (
+                      ) : shown("expected") === "" ? null : (
                         <span className="mt-0.5 inline-block rounded-sm border border-expected bg-sheet px-1 text-(--expected-text) text-[0.86rem] leading-tight">
                           <CellNumber table={table} row={i} column="expected" />
                         </span>
@@ -212,7 +212,7 @@ function CellNumber({ table, row, column }: CellProps) {
   const at = table.columns.findIndex((each) => each.id === column);
   const ref = table.refs?.[row]?.[at];
   const text = table.shown[row]?.[at] ?? "";
-  return ref ? <NumberButton id={ref} words={text} /> : text;
+  return ref && text !== "" ? <NumberButton id={ref} words={text} /> : text;
 }
 
 interface LevelsProps {

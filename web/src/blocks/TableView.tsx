@@ -158,7 +158,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                           style={shade && column.bar ? shaded(Number(row[column.id] ?? 0) / mostOf(column)) : undefined}
                         >
                           {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
-                          {ref ? (
+                          {ref && text !== "" ? (
                             <NumberButton id={ref} words={text} />
                           ) : column.id === "case" && number !== undefined ? (
                             <CaseButton text={text} chosen={chosen.has(number)} />

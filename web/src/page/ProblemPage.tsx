@@ -53,7 +53,7 @@ function Loaded({ problem }: { problem: Problem }) {
   useShortcuts([
     { key: "r", says: "Read: all steps", act: () => setMode("read") },
     { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
-    { key: "y", says: "Try: work it yourself", act: () => setMode("try") },
+    { key: "x", says: "Try: work it yourself", act: () => setMode("try") },
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
   ]);
   const tools = (
