@@ -24,8 +24,8 @@ func screens(a *app) map[string]func(p *tab) {
 			p.key(input.End)
 			p.shows("main", "Step 12 of 12")
 		},
-		"/problems/" + a.demoID() + "?mode=try": func(p *tab) {
-			p.shows(says("t"), "follows from your own")
+		"/problems/" + a.problemID("Do all piers board equally fast?") + "?mode=try": func(p *tab) {
+			p.shows(says("ms_between"), "divided by its degrees of freedom")
 			p.find(`[data-step="statistic"] .katex`)
 		},
 		"/problems/" + a.problemID("Does the ticket go with the reason for riding?") + "?mode=try": func(p *tab) {
