@@ -49,6 +49,21 @@ def add(problem, **answers):
             cases.append({"problem": problem, "ask": ask, "typed": typed, "verdict": verdict})
 
 
+def digits(x, n=5):
+    """x as it would be typed with n digits."""
+    return nstr(x, n, min_fixed=-30, max_fixed=30)
+
+
+def exchanged(x):
+    """x as it would be typed, with its last two digits that differ exchanged."""
+    typed = list(digits(x))
+    for i in range(len(typed) - 1, 0, -1):
+        if typed[i].isdigit() and typed[i - 1].isdigit() and typed[i] != typed[i - 1] and typed[i - 1] != "0":
+            typed[i], typed[i - 1] = typed[i - 1], typed[i]
+            return "".join(typed)
+    raise ValueError(x)
+
+
 def summary(procedure, groups, **more):
     return {"grund": 1, "procedure": procedure, **more, "data": {"summary": {"groups": [
         {"label": "abcd"[i], "n": n, "mean": float(m), "sd": float(s)} for i, (n, m, s) in enumerate(groups)]}}}
@@ -61,8 +76,8 @@ for n, m, s, null in [(16, "41.6", "2.4", "40"), (9, "12.31", "1.47", "11.5"), (
     p = 2 * t_upper(abs(t), df)
     critical = t_quantile(mpf("0.025"), df)
     add(summary("t-one-sample", [(n, m, s)], options={"mean": float(null)}),
-        se=[(se, "right"), (se**2, "slip root_forgotten"), (s, "slip root_n_forgotten")],
-        t=[(t, "right"), (-t, "slip sign"), (m / se, "slip h0_value_forgotten"), ((m - null) / s, "slip root_n_forgotten")],
+        se=[(se, "right"), (se**2, "slip root_forgotten"), (s, "slip root_n_forgotten"), (100 * se, "slip decimal_point")],
+        t=[(exchanged(t), "slip digits_swapped"), (t / 100, "slip decimal_point"), (t, "right"), (-t, "slip sign"), (m / se, "slip h0_value_forgotten"), ((m - null) / s, "slip root_n_forgotten")],
         df=[(str(df), "right"), (str(n), "slip df_n"), (str(n - 2), "slip df_n_minus_2")],
         critical_high=[(critical, "right"), (t_quantile(mpf("0.05"), df), "slip one_tail"), (z_quantile(mpf("0.025")), "slip z_for_t")],
         p=[(p, "right"), (p / 2, "slip one_tail"), (2 * z_upper(abs(t)), "slip z_for_t"), (100 * p, "slip percent")])
