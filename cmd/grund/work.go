@@ -1,6 +1,7 @@
 package main
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -12,14 +13,22 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/data"
+	"grund/internal/paper"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/working"
+	"grund/web"
 )
 
 type workCommand struct {
 	File   string `arg:"" help:"The problem file, or - for standard input."`
-	Format string `enum:"json,markdown" default:"json" help:"json or markdown."`
+	Format string `enum:"json,markdown,html" default:"json" help:"json, markdown or html."`
+	// What goes into a document of HTML.
+	What   paper.What       `default:"full" help:"Of html: full, short or report."`
+	Steps  []working.StepID `help:"Of html: the steps that go in, parted by commas; all if left out."`
+	Name   string           `help:"Of html: who hands it in."`
+	Course string           `help:"Of html: for which course."`
+	Date   string           `help:"Of html: when."`
 }
 
 func (c *workCommand) Run(out io.Writer) error {
@@ -31,11 +40,28 @@ func (c *workCommand) Run(out io.Writer) error {
 	if err != nil {
 		return fmt.Errorf("%s: %w", c.File, err)
 	}
-	if c.Format == "markdown" {
+	switch c.Format {
+	case "markdown":
 		_, err = io.WriteString(out, working.Markdown(solution, p.Title))
 		return err
+	case "html":
+		fonts, err := paper.FontsIn(web.Dist())
+		if err != nil {
+			return err
+		}
+		return paper.HTML(out, &paper.Sheet{
+			Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Claim: claimOf(p), Solution: solution, Name: c.Name, Course: c.Course,
+			Date: c.Date, What: c.What, Steps: c.Steps, Fonts: fonts,
+		})
 	}
 	return writeJSON(out, solution)
+}
+
+func claimOf(p *problem.Problem) string {
+	if p.Claim == nil {
+		return ""
+	}
+	return p.Claim.Text
 }
 
 type simulateCommand struct {

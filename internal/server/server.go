@@ -20,6 +20,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"grund/internal/export"
+	"grund/internal/paper"
 	"grund/internal/store"
 	"grund/internal/turns"
 )
@@ -42,6 +43,7 @@ type server struct {
 	sets  *preparedSets
 	room  *room
 	turns *turns.Queue
+	fonts []paper.Font // of documents
 }
 
 // A Config is what a server is made of.
@@ -67,6 +69,9 @@ func New(config Config) (http.Handler, error) {
 		store: config.Store, sets: newPreparedSets(), room: newRoom(cmp.Or(config.Memory, DefaultMemory)),
 		// One processor is left for what is short.
 		turns: turns.NewQueue(runtime.GOMAXPROCS(0) - 1),
+	}
+	if s.fonts, err = paper.FontsIn(config.Dist); err != nil {
+		return nil, err
 	}
 	mux := http.NewServeMux()
 	routes := s.routes(config.Log)
@@ -116,6 +121,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("PATCH", "/problems/:id/settings", withID(s.patchSettings))
 		route("POST", "/problems/:id/work", withID(s.workProblem))
 		route("POST", "/problems/:id/power", withID(s.powerOfProblem))
+		route("GET", "/problems/:id/paper", withID(s.paperOfProblem))
 		route("GET", "/problems/:id/asks", withID(s.getAsks))
 		route("GET", "/problems/:id/try", withID(s.getTry))
 		route("POST", "/problems/:id/try", withID(s.addToTry))

@@ -1,3 +1,4 @@
+import "@fontsource/stix-two-math/latin-400.css"; // of formulas in documents that are handed in
 import "@fontsource-variable/atkinson-hyperlegible-next/wght.css";
 import "@fontsource-variable/source-serif-4/wght.css";
 import "@fontsource-variable/source-serif-4/wght-italic.css";

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { Download, PenLine } from "lucide-react";
-import { lazy, Suspense, useEffect } from "react";
+import { Download, PenLine, Printer } from "lucide-react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
 import { RequestError } from "../api/client";
 import { problemQuery } from "../api/queries";
@@ -12,7 +12,9 @@ import { useShortcuts } from "../lib/keys";
 import { type Mode, modes } from "../problem/mode";
 import { Unfinished } from "../problem/Unfinished";
 import { Worked } from "../problem/Worked";
+import { printPaper, usePaper } from "./paper";
 
+const PaperDialog = lazy(() => import("./PaperDialog").then((module) => ({ default: module.PaperDialog })));
 const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
 
 /** ProblemPage shows a problem and its worked solution. */
@@ -50,11 +52,15 @@ function Loaded({ problem }: { problem: Problem }) {
   const mode = modes.find((each) => each.mode === params.get("mode"))?.mode ?? "read";
   const setMode = (next: Mode) => setParams(next === "read" ? {} : { mode: next }, { replace: true });
   const edit = `/problems/${problem.id}/edit`;
+  const [onPaper, setOnPaper] = useState(false);
+  const { url } = usePaper(problem.id);
+  const canPrint = problem.mistakes.length === 0 && mode !== "try"; // where the solution is still to be found
   useShortcuts([
     { key: "r", says: "Read: all steps", act: () => setMode("read") },
     { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
     { key: "x", says: "Try: work it yourself", act: () => setMode("try") },
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
+    ...(canPrint ? [{ key: "Ctrl+p", says: "Print the working", act: () => printPaper(url()) }] : []),
   ]);
   const tools = (
     <div className="flex items-center gap-2 max-sm:gap-1">
@@ -72,6 +78,17 @@ function Loaded({ problem }: { problem: Problem }) {
           </button>
         ))}
       </div>
+      {canPrint && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square max-sm:hidden"
+          aria-label="Print, or save to hand in"
+          title="Print, or save to hand in (Ctrl+P)"
+          onClick={() => setOnPaper(true)}
+        >
+          <Printer size="1.15em" aria-hidden="true" />
+        </button>
+      )}
       <a
         href={`/api/problems/${problem.id}/file`}
         download
@@ -89,6 +106,11 @@ function Loaded({ problem }: { problem: Problem }) {
   const title = problem.draft?.title || "Untitled problem";
   return (
     <Shell title={title} tools={tools}>
+      {onPaper && (
+        <Suspense>
+          <PaperDialog problem={problem} onClose={() => setOnPaper(false)} />
+        </Suspense>
+      )}
       {problem.mistakes.length > 0 ? (
         <Unfinished problem={problem} />
       ) : mode === "try" ? (

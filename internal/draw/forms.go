@@ -1,0 +1,330 @@
+package draw
+
+import (
+	"fmt"
+	"math"
+	"strings"
+
+	"grund/internal/working"
+)
+
+// curve draws a density with the region, the statistic and the area that is p.
+func (c *canvas) curve(f *working.Figure) {
+	const base, top = 168.0, 34.0
+	c.height = base + 34
+	x := scaleOf(f.Axis, 12, Width-12)
+	highest := 0.0
+	for _, m := range f.Marks {
+		if m.Shape == working.Line {
+			for _, y := range plain(m.Y) {
+				highest = math.Max(highest, y)
+			}
+		}
+	}
+	y := scale{0, math.Max(highest, 1e-300), base, top}
+	points := func(m working.Mark) (xs, ys []float64) {
+		for i := range m.X {
+			xs, ys = append(xs, x.at(float64(m.X[i]))), append(ys, y.at(math.Min(at(m.Y, i), highest)))
+		}
+		return xs, ys
+	}
+	for _, m := range f.Marks {
+		if m.Shape == working.Area {
+			fill := shade
+			if m.Role == working.Region {
+				fill = "url(#" + c.hatch + ")"
+			}
+			xs, ys := points(m)
+			c.path(xs, ys, base, fill, "none", 0)
+		}
+	}
+	for _, m := range f.Marks {
+		if m.Shape == working.Line {
+			xs, ys := points(m)
+			c.path(xs, ys, math.NaN(), "none", expected, 2)
+		}
+	}
+	c.axis(x, base, working.Axis{}, 8)
+	statistic := math.Inf(1)
+	for _, m := range f.Marks {
+		if m.Shape == working.RuleMark && m.Role == working.StatisticMark {
+			statistic = x.at(at(m.X, 0))
+		}
+	}
+	for _, m := range f.Marks {
+		if m.Shape != working.RuleMark {
+			continue
+		}
+		position := x.at(at(m.X, 0))
+		if m.Role == working.Region {
+			c.line(position, base, position, base-44, region, 1.6, "")
+			anchor, place := "middle", math.Max(24, math.Min(Width-24, position))
+			if math.Abs(statistic-position) < 46 { // out of the way of the statistic's line
+				anchor, place = "end", position-4
+				if statistic < position {
+					anchor, place = "start", position+4
+				}
+			}
+			c.text(place, base-50, anchor, m.Label, "")
+			continue
+		}
+		c.line(position, base, position, base-88, ink, 2.4, "")
+		c.dot(position, base-90, 4.5, ink, ink, "")
+		anchor, beside := "start", 9.0
+		if position > Width/2 != (position > Width-90) { // outwards, unless the edge is near
+			anchor, beside = "start", 9
+		} else {
+			anchor, beside = "end", -9
+		}
+		c.text(position+beside, base-94, anchor, m.Label, ` font-weight="600" font-size="14"`)
+	}
+}
+
+// rows draws boxes, intervals and points, a row for each group.
+func (c *canvas) rows(f *working.Figure) {
+	const height, top = 40.0, 12.0
+	names, last, longest := map[int]string{}, 0, 6
+	for _, m := range f.Marks {
+		last = max(last, m.Row)
+		if m.Label != "" && names[m.Row] == "" && m.Shape != working.RuleMark {
+			names[m.Row] = m.Label
+			longest = max(longest, len([]rune(shortened(m.Label))))
+		}
+	}
+	bottom := top + float64(last+1)*height
+	c.height = bottom + 36
+	x := scaleOf(f.Axis, 16+6.6*float64(longest), Width-14)
+	for row, name := range names {
+		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(name), ` font-weight="600"`)
+	}
+	for _, m := range f.Marks {
+		middle := top + float64(m.Row)*height + height/2
+		switch m.Shape {
+		case working.RuleMark:
+			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), bottom, expected, 1.8, ` stroke-dasharray="5 4"`)
+		case working.Box:
+			c.wholeBox(m, x, middle)
+		case working.Interval:
+			c.interval(m, x, middle, f.Form == working.Intervals)
+		case working.Points:
+			c.points(m, x, middle)
+		case working.Line: // from a group's mean to that of all
+			c.line(x.at(at(m.X, 0)), middle, x.at(at(m.X, 1)), middle, ink, 2, "")
+		}
+	}
+	c.axis(x, bottom, f.Axis, 6)
+}
+
+// wholeBox draws a box: ends of the whiskers, quartiles, median.
+func (c *canvas) wholeBox(m working.Mark, x scale, middle float64) {
+	low, first, median, third, high := x.at(at(m.X, 0)), x.at(at(m.X, 1)), x.at(at(m.X, 2)), x.at(at(m.X, 3)), x.at(at(m.X, 4))
+	c.line(low, middle, first, middle, ink, 1.3, "")
+	c.line(third, middle, high, middle, ink, 1.3, "")
+	c.line(low, middle-5, low, middle+5, ink, 1.3, "")
+	c.line(high, middle-5, high, middle+5, ink, 1.3, "")
+	c.box(first, middle-9, third-first, 18, "none", ink, ` stroke-width="1.3"`)
+	c.line(median, middle-9, median, middle+9, ink, 2.6, "")
+}
+
+// interval draws an interval with its point; an open end goes to the end of the axis.
+func (c *canvas) interval(m working.Mark, x scale, middle float64, withEnds bool) {
+	end := func(i int, open float64) float64 {
+		if v := at(m.X, i); !math.IsNaN(v) && !math.IsInf(v, 0) {
+			return x.at(v)
+		}
+		return open
+	}
+	low, point, high := end(0, x.from), end(1, math.NaN()), end(2, x.to)
+	c.line(low, middle, high, middle, ink, 2, "")
+	if withEnds {
+		c.line(low, middle-5, low, middle+5, ink, 1.6, "")
+		c.line(high, middle-5, high, middle+5, ink, 1.6, "")
+	}
+	if !math.IsNaN(point) {
+		c.dot(point, middle, 4.5, ink, ink, "")
+	}
+}
+
+// points draws the dots of cases, or the ring of a mean.
+func (c *canvas) points(m working.Mark, x scale, middle float64) {
+	for i, v := range plain(m.X) {
+		switch m.Role {
+		case working.MeanMark:
+			c.dot(x.at(v), middle, 4.5, "#ffffff", ink, ` stroke-width="2"`)
+		case working.Outlier:
+			c.dot(x.at(v), middle, 4, "none", ink, ` stroke-width="1.4"`)
+		default: // apart from each other, by their order
+			c.dot(x.at(v), middle+13+float64(i%3-1)*3, 1.8, ink, "none", ` fill-opacity="0.6"`)
+		}
+	}
+}
+
+// histogram draws bars over classes; a row for each group.
+func (c *canvas) histogram(f *working.Figure) {
+	const height, top = 150.0, 20.0
+	last, highest := 0, 0.0
+	for _, m := range f.Marks {
+		last = max(last, m.Row)
+		for _, y := range plain(m.Y) {
+			highest = math.Max(highest, y)
+		}
+	}
+	x := scaleOf(f.Axis, 44, Width-12)
+	c.height = top + float64(last+1)*(height+20) + 24
+	for row := range last + 1 {
+		base := top + float64(row)*(height+20) + height
+		y := scale{0, math.Max(highest, 1e-300), base, base - height + 14}
+		c.upAxis(y, 44, Width-12, nil)
+		for _, m := range f.Marks {
+			if m.Row != row {
+				continue
+			}
+			switch m.Shape {
+			case working.Bar:
+				low, high, tall := x.at(at(m.X, 0)), x.at(at(m.X, 1)), at(m.Y, 0)
+				if m.Role == working.Expected {
+					c.box(low, y.at(tall), high-low, base-y.at(tall), "none", expected, ` stroke-width="1.8"`)
+				} else {
+					c.box(low, y.at(tall), high-low, base-y.at(tall), muted, "#ffffff", ` stroke-width="1"`)
+				}
+			case working.Line:
+				xs, ys := make([]float64, len(m.X)), make([]float64, len(m.X))
+				for i := range m.X {
+					xs[i], ys[i] = x.at(float64(m.X[i])), y.at(at(m.Y, i))
+				}
+				c.path(xs, ys, math.NaN(), "none", expected, 2)
+			}
+		}
+		axis := working.Axis{}
+		if row == last {
+			axis = f.Axis
+		}
+		c.axis(x, base, axis, 7)
+	}
+}
+
+// greys are the inks of the parts of a bar, from solid to pale.
+var greys = []float64{0.85, 0.42, 0.2, 0.62, 0.3, 0.12}
+
+// bars draws a row of bars for each category, from the left.
+func (c *canvas) bars(f *working.Figure) {
+	const thickness, gap = 15.0, 12.0
+	isStacked, last, longest := false, 0, 6
+	names := map[int]string{}
+	for _, m := range f.Marks {
+		isStacked = isStacked || at(m.X, 0) > 0
+		last = max(last, m.Row)
+		names[m.Row] = m.Label
+		longest = max(longest, len([]rune(shortened(m.Label))))
+	}
+	parts := max(1, len(f.Series))
+	if isStacked {
+		parts = 1
+	}
+	top := 6.0
+	left := 16 + 6.6*float64(longest)
+	if len(f.Series) > 0 {
+		top = 28
+		position := left
+		for i, name := range f.Series {
+			c.box(position, 6, 12, 12, ink, ink, fmt.Sprintf(` fill-opacity="%s"`, number(greys[i%len(greys)])))
+			c.text(position+17, 16, "start", shortened(name), "")
+			position += 30 + 6.6*float64(len([]rune(shortened(name))))
+		}
+	}
+	height := float64(parts)*thickness + gap
+	least := math.Min(0, float64(f.Axis.Min))
+	x := scaleOf(working.Axis{Min: working.Number(least), Max: f.Axis.Max}, left, Width-40)
+	c.height = top + float64(last+1)*height + 36
+	for row, name := range names {
+		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(name), ` font-weight="600"`)
+	}
+	for _, m := range f.Marks {
+		low, high := x.at(at(m.X, 0)), x.at(at(m.X, 1))
+		y := top + float64(m.Row)*height
+		if !isStacked {
+			y += float64(m.Part) * thickness
+		}
+		if m.Role == working.Expected {
+			c.box(low, y, high-low, thickness-1.5, "none", expected, ` stroke-width="2"`)
+			continue
+		}
+		c.box(low, y, high-low, thickness-1.5, ink, ink, fmt.Sprintf(` fill-opacity="%s"`, number(greys[m.Part%len(greys)])))
+	}
+	c.axis(x, top+float64(last+1)*height-gap/2, f.Axis, 6)
+}
+
+// mosaic draws strips as thick as their share, parted by the levels of another category.
+func (c *canvas) mosaic(f *working.Figure) {
+	const top, tall = 30.0, 250.0
+	c.height = top + tall + 40
+	x, y := scale{0, 1, 110, Width - 14}, scale{0, 1, top, top + tall}
+	for i, name := range f.Series {
+		c.text(110+float64(i)*(Width-124)/float64(max(1, len(f.Series))), 18, "start", shortened(name), ` font-weight="600"`)
+	}
+	for _, m := range f.Marks {
+		if m.Shape == working.RuleMark {
+			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), top+tall, expected, 2, ` stroke-dasharray="5 4"`)
+			continue
+		}
+		left, right, above, below := x.at(at(m.X, 0)), x.at(at(m.X, 1)), y.at(at(m.Y, 0)), y.at(at(m.Y, 1))
+		c.box(left, above, right-left, below-above, ink, "#ffffff", fmt.Sprintf(` stroke-width="2" fill-opacity="%s"`,
+			number(greys[m.Part%len(greys)])))
+		if m.Part == 0 {
+			c.text(102, (above+below)/2+4, "end", shortened(strings.Split(m.Label, ",")[0]), "")
+		}
+	}
+	c.axis(scale{0, 100, 110, Width - 14}, top+tall, f.Axis, 5)
+}
+
+// scatter draws points, lines and areas over both axes.
+func (c *canvas) scatter(f *working.Figure) {
+	top, base := 30.0, 290.0
+	if f.Small {
+		base = 230
+	}
+	c.height = base + 38
+	up := working.Axis{Max: 1}
+	if f.Up != nil {
+		up = *f.Up
+	}
+	x, y := scaleOf(f.Axis, 56, Width-14), scaleOf(up, base, top)
+	c.upAxis(y, 56, Width-14, f.Up)
+	points := func(m working.Mark) (xs, ys []float64) {
+		for i := range m.X {
+			xs, ys = append(xs, x.at(float64(m.X[i]))), append(ys, y.at(at(m.Y, i)))
+		}
+		return xs, ys
+	}
+	for _, m := range f.Marks {
+		if m.Shape == working.Area {
+			xs, ys := points(m)
+			c.path(xs, ys, math.NaN(), shade+`" fill-opacity="0.5`, "none", 0)
+		}
+	}
+	for _, m := range f.Marks {
+		_, stroke := inkOf(m.Role)
+		xs, ys := points(m)
+		switch m.Shape {
+		case working.Line:
+			c.path(xs, ys, math.NaN(), "none", stroke, 2)
+		case working.Points:
+			for i := range xs {
+				if m.Role == working.Outlier {
+					c.dot(xs[i], ys[i], 4.5, "none", ink, ` stroke-width="1.4"`)
+				} else {
+					c.dot(xs[i], ys[i], 2.4, ink, "none", ` fill-opacity="0.65"`)
+				}
+			}
+		case working.Interval:
+			position := x.at(at(m.X, 0))
+			c.line(position, y.at(at(m.Y, 0)), position, y.at(at(m.Y, 2)), ink, 2, "")
+			c.dot(position, y.at(at(m.Y, 1)), 4.5, ink, ink, "")
+		case working.RuleMark:
+			c.line(position(x, m), top, position(x, m), base, stroke, 1.6, ` stroke-dasharray="5 4"`)
+		}
+	}
+	c.axis(x, base, f.Axis, 6)
+}
+
+func position(x scale, m working.Mark) float64 { return x.at(at(m.X, 0)) }

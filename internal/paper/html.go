@@ -1,0 +1,380 @@
+package paper
+
+import (
+	_ "embed"
+	"encoding/base64"
+	"fmt"
+	"html"
+	"io"
+	"slices"
+	"strings"
+
+	"grund/internal/draw"
+	"grund/internal/formula"
+	"grund/internal/mathml"
+	"grund/internal/working"
+)
+
+//go:embed paper.css
+var style string
+
+// HTML writes the document as one file of HTML.
+func HTML(out io.Writer, s *Sheet) error {
+	if err := s.Check(); err != nil {
+		return err
+	}
+	w := &writer{sheet: s}
+	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(s.title()))
+	w.printf(`<meta name="viewport" content="width=device-width"/><style>`)
+	for _, f := range s.Fonts {
+		slant := "normal"
+		if f.Italic {
+			slant = "italic"
+		}
+		w.printf(`@font-face{font-family:"%s";font-style:%s;font-weight:200 900;unicode-range:%s;src:url(data:font/woff2;base64,%s)}`, f.Family,
+			slant, f.Range, base64.StdEncoding.EncodeToString(f.Data))
+	}
+	w.printf("%s</style></head><body>", style)
+	w.head()
+	for i, step := range s.steps() {
+		w.step(i+1, step)
+	}
+	w.notes()
+	w.printf("</body></html>\n")
+	if w.err != nil {
+		return w.err
+	}
+	_, err := io.WriteString(out, w.String())
+	return err
+}
+
+func (s *Sheet) title() string {
+	if s.Title != "" {
+		return s.Title
+	}
+	return s.Solution.Title
+}
+
+// A writer writes the parts of a document.
+type writer struct {
+	strings.Builder
+	sheet   *Sheet
+	figures int
+	err     error // the first
+}
+
+func (w *writer) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
+
+func esc(text string) string { return html.EscapeString(text) }
+
+// math writes a formula; one that cannot be set is the document's error.
+func (w *writer) math(teX string) string {
+	out, err := mathml.Math(teX)
+	if err != nil && w.err == nil {
+		w.err = err
+	}
+	return out
+}
+
+// head writes the title block and the question.
+func (w *writer) head() {
+	s := w.sheet
+	var lines []string
+	for _, line := range []struct{ label, text string }{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}} {
+		if line.text != "" {
+			lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
+		}
+	}
+	if len(lines) > 0 {
+		w.printf(`<p class="block">%s</p>`, strings.Join(lines, ""))
+	}
+	w.printf(`<h1>%s</h1>`, esc(s.title()))
+	if s.Question != "" {
+		w.printf(`<div class="question">%s</div>`, paragraphs(s.Question))
+	}
+	if s.Claim != "" {
+		w.printf(`<p class="claim">“%s”</p>`, esc(s.Claim))
+	}
+}
+
+// paragraphs writes a text of a person's: its paragraphs, and what stands between single or double asterisks. Everything
+// else is shown as it was typed.
+func paragraphs(text string) string {
+	var out strings.Builder
+	for _, paragraph := range strings.Split(strings.ReplaceAll(text, "\r", ""), "\n\n") {
+		if strings.TrimSpace(paragraph) != "" {
+			out.WriteString("<p>" + emphasized(esc(paragraph)) + "</p>")
+		}
+	}
+	return out.String()
+}
+
+// emphasized sets what stands between asterisks.
+func emphasized(text string) string {
+	for _, mark := range []struct{ sign, tag string }{{"**", "strong"}, {"*", "em"}} {
+		parts := strings.Split(text, mark.sign)
+		if len(parts)%2 == 0 { // one of them is alone
+			continue
+		}
+		var out strings.Builder
+		for i, part := range parts {
+			if i%2 == 1 {
+				part = "<" + mark.tag + ">" + part + "</" + mark.tag + ">"
+			}
+			out.WriteString(part)
+		}
+		text = out.String()
+	}
+	return text
+}
+
+func (w *writer) step(number int, step *working.Step) {
+	w.printf(`<section class="step"><h2><span class="number">%d</span> %s`, number, esc(step.Title))
+	if step.Key != "" {
+		w.printf(` <span class="key">%s</span>`, symbols(step.Key))
+	}
+	w.printf(`</h2>`)
+	if step.ID == w.sheet.curveStep() { // beside what is said of it
+		w.figure("curve")
+	}
+	blocks := w.sheet.blocks(step)
+	for i := 0; i < len(blocks); i++ {
+		if _, is := blocks[i].(working.Verdict); is { // the two rules beside each other
+			w.printf(`<div class="verdicts">`)
+			for ; i < len(blocks); i++ {
+				verdict, is := blocks[i].(working.Verdict)
+				if !is {
+					i--
+					break
+				}
+				w.verdict(verdict)
+			}
+			w.printf(`</div>`)
+			continue
+		}
+		w.block(blocks[i])
+	}
+	w.printf(`</section>`)
+}
+
+// block writes a block; what only offers something to a person at a screen writes nothing.
+func (w *writer) block(block working.Block) {
+	switch b := block.(type) {
+	case working.Prose:
+		tone := string(b.Tone)
+		if tone == "" {
+			tone = "plain"
+		}
+		w.printf(`<p class="%s">%s</p>`, tone, w.text(b.Text))
+	case working.FormulaBlock:
+		w.formula(w.sheet.Solution.Quantity(b.Quantity))
+	case working.Values:
+		w.printf(`<dl>`)
+		for _, ref := range b.Quantities {
+			q := w.sheet.Solution.Quantity(ref)
+			w.printf(`<dt>%s</dt><dd>%s</dd>`, esc(q.Label), esc(withUnit(q)))
+		}
+		w.printf(`</dl>`)
+	case working.TableBlock:
+		w.table(w.sheet.Solution.Table(b.Table))
+	case working.FigureBlock:
+		w.figure(b.Figure)
+	case working.HypothesesBlock:
+		w.printf(`<dl class="hypotheses">`)
+		for _, h := range []working.Hypothesis{b.Null, b.Alternative} {
+			w.printf(`<dt>%s</dt><dd>%s</dd>`, w.math(h.Symbols), esc(h.Words))
+		}
+		w.printf(`</dl>`)
+	case working.Check:
+		for _, c := range w.sheet.Solution.Conditions {
+			if c.ID == b.Condition {
+				w.printf(`<p class="check"><b>%s.</b> %s</p>`, checks[c.Status], w.text(c.Text))
+			}
+		}
+	case working.ReportLine:
+		w.printf(`<p class="report">%s</p>`, w.text(b.Text))
+		if w.sheet.What == Report {
+			w.printf(`<p class="answer">%s</p>`, esc(w.sheet.Solution.Conclusion))
+		}
+	}
+}
+
+var checks = map[working.Status]string{
+	working.Met: "Met", working.Doubtful: "Doubtful", working.NotMet: "Not met", working.NotNeeded: "Not needed",
+}
+
+func (w *writer) verdict(b working.Verdict) {
+	rule := "By the critical value"
+	if b.Rule == working.ByPValue {
+		rule = "By the p-value"
+	}
+	w.printf(`<div><small>%s</small><b>%s</b><small>%s</small></div>`, rule, esc(b.Compare), esc(b.Says))
+}
+
+// text writes words with their numbers.
+func (w *writer) text(text working.Text) string {
+	var out strings.Builder
+	for _, piece := range text {
+		words := esc(piece.Words)
+		if piece.Words == "" && piece.Ref != "" {
+			if q := w.sheet.Solution.Quantity(piece.Ref); q != nil {
+				words = esc(withUnit(q))
+			}
+		}
+		switch piece.Style {
+		case working.Strong:
+			words = "<strong>" + words + "</strong>"
+		case working.Emphasis:
+			words = "<em>" + words + "</em>"
+		case working.Symbol:
+			words = `<i>` + words + `</i>`
+		}
+		out.WriteString(words)
+	}
+	return out.String()
+}
+
+// symbols writes short mathematics: X_M is X with a subscript.
+func symbols(text string) string {
+	fields := strings.Split(text, " ")
+	for i, word := range fields {
+		base, index, found := strings.Cut(word, "_")
+		if found && len([]rune(base)) == 1 && index != "" {
+			fields[i] = "<i>" + esc(base) + "</i><sub>" + esc(index) + "</sub>"
+			continue
+		}
+		fields[i] = esc(word)
+	}
+	return strings.Join(fields, " ")
+}
+
+func withUnit(q *working.Quantity) string {
+	if q.Unit == "" {
+		return q.Display
+	}
+	return q.Display + "\u00a0" + q.Unit
+}
+
+// formula writes a quantity's formula in symbols and with numbers, and what it comes to.
+func (w *writer) formula(q *working.Quantity) {
+	result := "= " + formula.TeXNumber(q.Display)
+	if strings.HasPrefix(q.Display, "<") {
+		result = formula.TeXNumber(q.Display)
+	}
+	if q.Unit != "" {
+		result += `\,\text{` + q.Unit + `}`
+	}
+	if q.Formula == nil {
+		w.printf(`<div class="formula">%s</div>`, w.math(q.Symbol+" "+result))
+		return
+	}
+	of := func(id string) *working.Quantity { return w.sheet.Solution.Quantity(working.Ref(id)) }
+	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return of(id).Symbol })
+	numeric := q.Formula.Numeric
+	if numeric == "" {
+		numeric = q.Formula.Symbolic
+	}
+	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(of(id).Display) })
+	defined := q.Symbol + " = " + symbolic
+	if q.Symbol == symbolic {
+		defined = symbolic
+	}
+	w.printf(`<div class="formula">%s <span class="numbers">%s</span></div>`, w.math(defined), w.math("= "+numeric+" "+result))
+	if q.Formula.Rounding != "" {
+		w.printf(`<p class="rounding">%s</p>`, esc(q.Formula.Rounding))
+	}
+}
+
+// mostRows is how many rows of a table are put on paper.
+const mostRows = 60
+
+func (w *writer) table(t *working.Table) {
+	if t == nil || t.Marked != nil { // who has the working needs no table to look it up in
+		return
+	}
+	var shown []int
+	for j, c := range t.Columns {
+		if !c.Hidden && c.View == "" && (t.ID != "cases" || c.Formula == "" && !c.Bar) {
+			shown = append(shown, j)
+		}
+	}
+	rows := min(t.Total, mostRows)
+	beside := 1 // parts that stand beside each other
+	if len(shown) <= 4 && rows > 12 {
+		beside = min(5, 15/len(shown))
+	}
+	tall := (rows + beside - 1) / beside
+	w.printf(`<div class="cases">`)
+	for from := 0; from < rows; from += tall {
+		title := t.Title
+		if from > 0 {
+			title = "\u00a0" // in line with the first
+		}
+		w.part(t, title, shown, from, min(rows, from+tall))
+	}
+	w.printf(`</div>`)
+	if t.Total > rows {
+		w.printf(`<p class="aside">The first %d of %s rows.</p>`, rows, working.FormatNumber(float64(t.Total), 0))
+	}
+}
+
+// part writes some rows of a table.
+func (w *writer) part(t *working.Table, title string, shown []int, from, to int) {
+	class := ""
+	switch {
+	case len(shown) > 8:
+		class = ` class="wide"`
+	case to-from < t.Total:
+		class = ` class="beside"`
+	}
+	w.printf(`<table%s><caption>%s</caption><thead><tr>`, class, esc(title))
+	for _, j := range shown {
+		c := t.Columns[j]
+		label := esc(c.Label)
+		if c.Unit != "" {
+			label += " (" + esc(c.Unit) + ")"
+		}
+		w.printf(`<th scope="col"%s>%s</th>`, right(c), label)
+	}
+	w.printf(`</tr></thead><tbody>`)
+	for i := from; i < to; i++ {
+		w.printf(`<tr>`)
+		row := t.Row(i)
+		for _, j := range shown {
+			w.printf(`<td%s>%s</td>`, right(t.Columns[j]), esc(row[j].Shown))
+		}
+		w.printf(`</tr>`)
+	}
+	w.printf(`</tbody></table>`)
+}
+
+func right(c working.Column) string {
+	if c.Numeric {
+		return ` class="n"`
+	}
+	return ""
+}
+
+// figure writes a picture under its title.
+func (w *writer) figure(id string) {
+	i := slices.IndexFunc(w.sheet.Solution.Figures, func(f *working.Figure) bool { return f.ID == id })
+	if i < 0 {
+		return
+	}
+	f := w.sheet.Solution.Figures[i]
+	w.figures++
+	class := ""
+	switch {
+	case f.Small:
+		class = ` class="small"`
+	case f.Form == working.Scatter || f.Form == working.Split || f.Form == working.Mosaic:
+		class = ` class="wide"`
+	}
+	w.printf(`<figure%s><figcaption>%s</figcaption>%s</figure>`, class, esc(f.Title), draw.SVG(f, fmt.Sprint(w.figures)))
+}
+
+func (w *writer) notes() {
+	for _, note := range w.sheet.Solution.Notes {
+		w.printf(`<p class="note">%s</p>`, esc(note))
+	}
+}
