@@ -22,13 +22,13 @@ import (
 
 type workCommand struct {
 	File   string `arg:"" help:"The problem file, or - for standard input."`
-	Format string `enum:"json,markdown,html" default:"json" help:"json, markdown or html."`
-	// What goes into a document of HTML.
-	What   paper.What       `default:"full" help:"Of html: full, short or report."`
-	Steps  []working.StepID `help:"Of html: the steps that go in, parted by commas; all if left out."`
-	Name   string           `help:"Of html: who hands it in."`
-	Course string           `help:"Of html: for which course."`
-	Date   string           `help:"Of html: when."`
+	Format string `enum:"json,markdown,html,odt" default:"json" help:"json, markdown, html or odt."`
+	// What goes into a document.
+	What   paper.What       `default:"full" help:"Of html and odt: full, short or report."`
+	Steps  []working.StepID `help:"Of html and odt: the steps that go in, parted by commas; all if left out."`
+	Name   string           `help:"Of html and odt: who hands it in."`
+	Course string           `help:"Of html and odt: for which course."`
+	Date   string           `help:"Of html and odt: when."`
 }
 
 func (c *workCommand) Run(out io.Writer) error {
@@ -44,12 +44,13 @@ func (c *workCommand) Run(out io.Writer) error {
 	case "markdown":
 		_, err = io.WriteString(out, working.Markdown(solution, p.Title))
 		return err
-	case "html":
+	case "html", "odt":
 		fonts, err := paper.FontsIn(web.Dist())
 		if err != nil {
 			return err
 		}
-		return paper.HTML(out, &paper.Sheet{
+		write := map[string]func(io.Writer, *paper.Sheet) error{"html": paper.HTML, "odt": paper.ODT}[c.Format]
+		return write(out, &paper.Sheet{
 			Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Claim: claimOf(p), Solution: solution, Name: c.Name, Course: c.Course,
 			Date: c.Date, What: c.What, Steps: c.Steps, Fonts: fonts,
 		})

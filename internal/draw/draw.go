@@ -1,11 +1,12 @@
-// Package draw draws the figures of a solution as SVG, with the one grammar of marks: what was observed is solid, what H₀
-// expects is outlined, the rejection region is hatched. A drawing stands by itself: it needs no style and no script.
+// Package draw draws the figures of a solution, as SVG and as PNG, with the one grammar of marks: what was observed is
+// solid, what H₀ expects is outlined, the rejection region is hatched. A drawing stands by itself: it needs no style and no
+// script.
 package draw
 
 import (
 	"fmt"
-	"html"
 	"math"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -25,16 +26,47 @@ const (
 	rule     = "#c9c4b8"
 )
 
-// A canvas is a drawing that is being made.
-type canvas struct {
-	strings.Builder
-	height float64
-	hatch  string // id of the pattern of the region
+// What stands in the place of a colour.
+const (
+	none    = ""
+	white   = "#ffffff"
+	hatched = "hatched" // as the rejection region
+)
+
+// A look is how a shape is filled and outlined.
+type look struct {
+	fill, stroke string
+	width        float64 // of the outline, 1 where 0
+	opacity      float64 // of what fills it, 1 where 0
 }
 
-// SVG draws a figure. id must be another one for each drawing of a page.
-func SVG(f *working.Figure, id string) string {
-	c := &canvas{hatch: "hatch-" + id}
+// letters are how words are set.
+type letters struct {
+	size float64 // 12 where 0
+	bold bool
+}
+
+// A canvas is a drawing that is being made: its shapes, in the order in which they lie on each other.
+type canvas struct {
+	height float64
+	shapes []shape
+}
+
+// A shape is a line through points, closed or not, a circle about one, or words at one.
+type shape struct {
+	look
+	xs, ys []float64
+	closed bool
+	dashed bool
+	radius float64 // of a circle
+	words  string
+	anchor string // start, middle or end
+	letters
+}
+
+// drawing draws a figure.
+func drawing(f *working.Figure) *canvas {
+	c := &canvas{}
 	f = f.Thinned()
 	switch f.Form {
 	case working.Curve:
@@ -50,65 +82,36 @@ func SVG(f *working.Figure, id string) string {
 	default: // over both axes
 		c.scatter(f)
 	}
-	var out strings.Builder
-	fmt.Fprintf(&out, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %s" width="%d" height="%s" role="img" `+
-		`font-family="sans-serif" font-size="12"><title>%s</title><defs><pattern id="%s" width="5" height="5" `+
-		`patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="5" stroke="%s" stroke-width="1.6"/>`+
-		`</pattern></defs>`, Width, number(c.height), Width, number(c.height), html.EscapeString(f.Says), c.hatch, region)
-	out.WriteString(c.String())
-	out.WriteString("</svg>")
-	return out.String()
+	return c
 }
 
-// number writes a position, to a hundredth.
-func number(x float64) string {
-	if math.IsNaN(x) || math.IsInf(x, 0) {
-		return "0"
-	}
-	return strconv.FormatFloat(math.Round(100*x)/100, 'f', -1, 64)
+func (c *canvas) line(x1, y1, x2, y2 float64, stroke string, width float64, dashed bool) {
+	c.shapes = append(c.shapes, shape{xs: []float64{x1, x2}, ys: []float64{y1, y2}, look: look{stroke: stroke, width: width}, dashed: dashed})
 }
 
-func (c *canvas) line(x1, y1, x2, y2 float64, stroke string, width float64, more string) {
-	fmt.Fprintf(c, `<line x1="%s" y1="%s" x2="%s" y2="%s" stroke="%s" stroke-width="%s"%s/>`, number(x1), number(y1), number(x2), number(y2),
-		stroke, number(width), more)
+func (c *canvas) box(x, y, width, height float64, l look) {
+	right, bottom := x+math.Max(0, width), y+math.Max(0, height)
+	c.shapes = append(c.shapes, shape{xs: []float64{x, right, right, x}, ys: []float64{y, y, bottom, bottom}, closed: true, look: l})
 }
 
-func (c *canvas) box(x, y, width, height float64, fill, stroke string, more string) {
-	fmt.Fprintf(c, `<rect x="%s" y="%s" width="%s" height="%s" fill="%s" stroke="%s"%s/>`, number(x), number(y), number(math.Max(0, width)),
-		number(math.Max(0, height)), fill, stroke, more)
+func (c *canvas) dot(x, y, radius float64, l look) {
+	c.shapes = append(c.shapes, shape{xs: []float64{x}, ys: []float64{y}, radius: radius, look: l})
 }
 
-func (c *canvas) dot(x, y, radius float64, fill, stroke string, more string) {
-	fmt.Fprintf(c, `<circle cx="%s" cy="%s" r="%s" fill="%s" stroke="%s"%s/>`, number(x), number(y), number(radius), fill, stroke, more)
-}
-
-func (c *canvas) text(x, y float64, anchor, words string, more string) {
-	fmt.Fprintf(c, `<text x="%s" y="%s" text-anchor="%s" fill="%s"%s>%s</text>`, number(x), number(y), anchor, ink, more,
-		html.EscapeString(words))
+func (c *canvas) text(x, y float64, anchor, words string, l letters) {
+	c.shapes = append(c.shapes, shape{xs: []float64{x}, ys: []float64{y}, anchor: anchor, words: words, letters: l, look: look{fill: ink}})
 }
 
 // path draws a line through points, closed to an area where base is a number.
-func (c *canvas) path(xs, ys []float64, base float64, fill, stroke string, width float64) {
+func (c *canvas) path(xs, ys []float64, base float64, l look) {
 	if len(xs) == 0 {
 		return
 	}
-	var d strings.Builder
-	isArea := !math.IsNaN(base)
-	if isArea {
-		fmt.Fprintf(&d, "M%s,%s L", number(xs[0]), number(base))
-	} else {
-		d.WriteString("M")
+	s := shape{xs: slices.Clone(xs), ys: slices.Clone(ys), look: l, closed: l.stroke == none}
+	if !math.IsNaN(base) {
+		s.xs, s.ys = append(append([]float64{xs[0]}, xs...), xs[len(xs)-1]), append(append([]float64{base}, ys...), base)
 	}
-	for i, x := range xs {
-		if i > 0 {
-			d.WriteString(" L")
-		}
-		fmt.Fprintf(&d, "%s,%s", number(x), number(ys[i]))
-	}
-	if isArea {
-		fmt.Fprintf(&d, " L%s,%s Z", number(xs[len(xs)-1]), number(base))
-	}
-	fmt.Fprintf(c, `<path d="%s" fill="%s" stroke="%s" stroke-width="%s"/>`, d.String(), fill, stroke, number(width))
+	c.shapes = append(c.shapes, s)
 }
 
 // A scale leads from values to positions.
@@ -146,6 +149,9 @@ func (s scale) ticks(count int) []float64 {
 
 // tickName writes a tick without what binary arithmetic adds.
 func tickName(x float64) string {
+	if x == 0 {
+		return "0" // and not −0
+	}
 	text := strconv.FormatFloat(x, 'g', 6, 64)
 	if rounded, err := strconv.ParseFloat(text, 64); err == nil && math.Abs(rounded) < 1e6 && (math.Abs(rounded) >= 1e-4 || rounded == 0) {
 		text = strconv.FormatFloat(rounded, 'f', -1, 64)
@@ -155,24 +161,24 @@ func tickName(x float64) string {
 
 // axis draws the axis along the bottom, with its name.
 func (c *canvas) axis(s scale, y float64, axis working.Axis, count int) {
-	c.line(s.from, y, s.to, y, ink, 1, "")
+	c.line(s.from, y, s.to, y, ink, 1, false)
 	for _, tick := range s.ticks(count) {
-		c.line(s.at(tick), y, s.at(tick), y+4, ink, 1, "")
-		c.text(s.at(tick), y+16, "middle", tickName(tick), ` font-size="11"`)
+		c.line(s.at(tick), y, s.at(tick), y+4, ink, 1, false)
+		c.text(s.at(tick), y+16, "middle", tickName(tick), letters{size: 11})
 	}
 	if name := nameOf(axis); name != "" {
-		c.text(s.to, y+30, "end", name, "")
+		c.text(s.to, y+30, "end", name, letters{})
 	}
 }
 
 // upAxis draws the axis that goes up, with lines across.
 func (c *canvas) upAxis(s scale, x, right float64, axis *working.Axis) {
 	for _, tick := range s.ticks(4) {
-		c.line(x, s.at(tick), right, s.at(tick), rule, 0.7, "")
-		c.text(x-6, s.at(tick)+4, "end", tickName(tick), ` font-size="11"`)
+		c.line(x, s.at(tick), right, s.at(tick), rule, 0.7, false)
+		c.text(x-6, s.at(tick)+4, "end", tickName(tick), letters{size: 11})
 	}
 	if axis != nil {
-		c.text(x-34, s.to-8, "start", nameOf(*axis), "")
+		c.text(x-34, s.to-8, "start", nameOf(*axis), letters{})
 	}
 }
 
@@ -184,15 +190,15 @@ func nameOf(axis working.Axis) string {
 	return axis.Label
 }
 
-// inkOf is how a mark of a role is filled and outlined.
-func inkOf(role working.Role) (fill, stroke string) {
+// strokeOf is the ink of a line of a role.
+func strokeOf(role working.Role) string {
 	switch role {
 	case working.Expected:
-		return "none", expected
+		return expected
 	case working.Region:
-		return "none", region
+		return region
 	}
-	return ink, ink
+	return ink
 }
 
 // plain are the finite positions of a mark.

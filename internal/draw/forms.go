@@ -1,7 +1,6 @@
 package draw
 
 import (
-	"fmt"
 	"math"
 	"strings"
 
@@ -32,16 +31,16 @@ func (c *canvas) curve(f *working.Figure) {
 		if m.Shape == working.Area {
 			fill := shade
 			if m.Role == working.Region {
-				fill = "url(#" + c.hatch + ")"
+				fill = hatched
 			}
 			xs, ys := points(m)
-			c.path(xs, ys, base, fill, "none", 0)
+			c.path(xs, ys, base, look{fill: fill, stroke: none})
 		}
 	}
 	for _, m := range f.Marks {
 		if m.Shape == working.Line {
 			xs, ys := points(m)
-			c.path(xs, ys, math.NaN(), "none", expected, 2)
+			c.path(xs, ys, math.NaN(), look{fill: none, stroke: expected, width: 2})
 		}
 	}
 	c.axis(x, base, working.Axis{}, 8)
@@ -57,7 +56,7 @@ func (c *canvas) curve(f *working.Figure) {
 		}
 		position := x.at(at(m.X, 0))
 		if m.Role == working.Region {
-			c.line(position, base, position, base-44, region, 1.6, "")
+			c.line(position, base, position, base-44, region, 1.6, false)
 			anchor, place := "middle", math.Max(24, math.Min(Width-24, position))
 			if math.Abs(statistic-position) < 46 { // out of the way of the statistic's line
 				anchor, place = "end", position-4
@@ -65,18 +64,20 @@ func (c *canvas) curve(f *working.Figure) {
 					anchor, place = "start", position+4
 				}
 			}
-			c.text(place, base-50, anchor, m.Label, "")
+			c.text(place, base-50, anchor, m.Label, letters{})
 			continue
 		}
-		c.line(position, base, position, base-88, ink, 2.4, "")
-		c.dot(position, base-90, 4.5, ink, ink, "")
+		c.line(position, base, position, base-88, ink, 2.4, false)
+		c.dot(position, base-90, 4.5, look{fill: ink, stroke: ink})
 		anchor, beside := "start", 9.0
-		if position > Width/2 != (position > Width-90) { // outwards, unless the edge is near
-			anchor, beside = "start", 9
-		} else {
+		if position > Width-110 || position > 110 && position < Width/2 { // outwards, unless the edge is near
 			anchor, beside = "end", -9
 		}
-		c.text(position+beside, base-94, anchor, m.Label, ` font-weight="600" font-size="14"`)
+		label := m.Label
+		if m.Beyond { // it lies farther out than the picture goes
+			label += map[bool]string{true: " →", false: " ←"}[position > Width/2]
+		}
+		c.text(position+beside, base-94, anchor, label, letters{size: 14, bold: true})
 	}
 }
 
@@ -95,13 +96,13 @@ func (c *canvas) rows(f *working.Figure) {
 	c.height = bottom + 36
 	x := scaleOf(f.Axis, 16+6.6*float64(longest), Width-14)
 	for row, name := range names {
-		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(name), ` font-weight="600"`)
+		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(name), letters{bold: true})
 	}
 	for _, m := range f.Marks {
 		middle := top + float64(m.Row)*height + height/2
 		switch m.Shape {
 		case working.RuleMark:
-			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), bottom, expected, 1.8, ` stroke-dasharray="5 4"`)
+			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), bottom, expected, 1.8, true)
 		case working.Box:
 			c.wholeBox(m, x, middle)
 		case working.Interval:
@@ -109,7 +110,7 @@ func (c *canvas) rows(f *working.Figure) {
 		case working.Points:
 			c.points(m, x, middle)
 		case working.Line: // from a group's mean to that of all
-			c.line(x.at(at(m.X, 0)), middle, x.at(at(m.X, 1)), middle, ink, 2, "")
+			c.line(x.at(at(m.X, 0)), middle, x.at(at(m.X, 1)), middle, ink, 2, false)
 		}
 	}
 	c.axis(x, bottom, f.Axis, 6)
@@ -118,12 +119,12 @@ func (c *canvas) rows(f *working.Figure) {
 // wholeBox draws a box: ends of the whiskers, quartiles, median.
 func (c *canvas) wholeBox(m working.Mark, x scale, middle float64) {
 	low, first, median, third, high := x.at(at(m.X, 0)), x.at(at(m.X, 1)), x.at(at(m.X, 2)), x.at(at(m.X, 3)), x.at(at(m.X, 4))
-	c.line(low, middle, first, middle, ink, 1.3, "")
-	c.line(third, middle, high, middle, ink, 1.3, "")
-	c.line(low, middle-5, low, middle+5, ink, 1.3, "")
-	c.line(high, middle-5, high, middle+5, ink, 1.3, "")
-	c.box(first, middle-9, third-first, 18, "none", ink, ` stroke-width="1.3"`)
-	c.line(median, middle-9, median, middle+9, ink, 2.6, "")
+	c.line(low, middle, first, middle, ink, 1.3, false)
+	c.line(third, middle, high, middle, ink, 1.3, false)
+	c.line(low, middle-5, low, middle+5, ink, 1.3, false)
+	c.line(high, middle-5, high, middle+5, ink, 1.3, false)
+	c.box(first, middle-9, third-first, 18, look{fill: none, stroke: ink, width: 1.3})
+	c.line(median, middle-9, median, middle+9, ink, 2.6, false)
 }
 
 // interval draws an interval with its point; an open end goes to the end of the axis.
@@ -135,13 +136,13 @@ func (c *canvas) interval(m working.Mark, x scale, middle float64, withEnds bool
 		return open
 	}
 	low, point, high := end(0, x.from), end(1, math.NaN()), end(2, x.to)
-	c.line(low, middle, high, middle, ink, 2, "")
+	c.line(low, middle, high, middle, ink, 2, false)
 	if withEnds {
-		c.line(low, middle-5, low, middle+5, ink, 1.6, "")
-		c.line(high, middle-5, high, middle+5, ink, 1.6, "")
+		c.line(low, middle-5, low, middle+5, ink, 1.6, false)
+		c.line(high, middle-5, high, middle+5, ink, 1.6, false)
 	}
 	if !math.IsNaN(point) {
-		c.dot(point, middle, 4.5, ink, ink, "")
+		c.dot(point, middle, 4.5, look{fill: ink, stroke: ink})
 	}
 }
 
@@ -150,11 +151,11 @@ func (c *canvas) points(m working.Mark, x scale, middle float64) {
 	for i, v := range plain(m.X) {
 		switch m.Role {
 		case working.MeanMark:
-			c.dot(x.at(v), middle, 4.5, "#ffffff", ink, ` stroke-width="2"`)
+			c.dot(x.at(v), middle, 4.5, look{fill: white, stroke: ink, width: 2})
 		case working.Outlier:
-			c.dot(x.at(v), middle, 4, "none", ink, ` stroke-width="1.4"`)
+			c.dot(x.at(v), middle, 4, look{fill: none, stroke: ink, width: 1.4})
 		default: // apart from each other, by their order
-			c.dot(x.at(v), middle+13+float64(i%3-1)*3, 1.8, ink, "none", ` fill-opacity="0.6"`)
+			c.dot(x.at(v), middle+13+float64(i%3-1)*3, 1.8, look{fill: ink, stroke: none, opacity: 0.6})
 		}
 	}
 }
@@ -183,16 +184,16 @@ func (c *canvas) histogram(f *working.Figure) {
 			case working.Bar:
 				low, high, tall := x.at(at(m.X, 0)), x.at(at(m.X, 1)), at(m.Y, 0)
 				if m.Role == working.Expected {
-					c.box(low, y.at(tall), high-low, base-y.at(tall), "none", expected, ` stroke-width="1.8"`)
+					c.box(low, y.at(tall), high-low, base-y.at(tall), look{fill: none, stroke: expected, width: 1.8})
 				} else {
-					c.box(low, y.at(tall), high-low, base-y.at(tall), muted, "#ffffff", ` stroke-width="1"`)
+					c.box(low, y.at(tall), high-low, base-y.at(tall), look{fill: muted, stroke: white, width: 1})
 				}
 			case working.Line:
 				xs, ys := make([]float64, len(m.X)), make([]float64, len(m.X))
 				for i := range m.X {
 					xs[i], ys[i] = x.at(float64(m.X[i])), y.at(at(m.Y, i))
 				}
-				c.path(xs, ys, math.NaN(), "none", expected, 2)
+				c.path(xs, ys, math.NaN(), look{fill: none, stroke: expected, width: 2})
 			}
 		}
 		axis := working.Axis{}
@@ -227,8 +228,8 @@ func (c *canvas) bars(f *working.Figure) {
 		top = 28
 		position := left
 		for i, name := range f.Series {
-			c.box(position, 6, 12, 12, ink, ink, fmt.Sprintf(` fill-opacity="%s"`, number(greys[i%len(greys)])))
-			c.text(position+17, 16, "start", shortened(name), "")
+			c.box(position, 6, 12, 12, look{fill: ink, stroke: ink, opacity: greys[i%len(greys)]})
+			c.text(position+17, 16, "start", shortened(name), letters{})
 			position += 30 + 6.6*float64(len([]rune(shortened(name))))
 		}
 	}
@@ -237,7 +238,7 @@ func (c *canvas) bars(f *working.Figure) {
 	x := scaleOf(working.Axis{Min: working.Number(least), Max: f.Axis.Max}, left, Width-40)
 	c.height = top + float64(last+1)*height + 36
 	for row, name := range names {
-		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(name), ` font-weight="600"`)
+		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(name), letters{bold: true})
 	}
 	for _, m := range f.Marks {
 		low, high := x.at(at(m.X, 0)), x.at(at(m.X, 1))
@@ -246,10 +247,10 @@ func (c *canvas) bars(f *working.Figure) {
 			y += float64(m.Part) * thickness
 		}
 		if m.Role == working.Expected {
-			c.box(low, y, high-low, thickness-1.5, "none", expected, ` stroke-width="2"`)
+			c.box(low, y, high-low, thickness-1.5, look{fill: none, stroke: expected, width: 2})
 			continue
 		}
-		c.box(low, y, high-low, thickness-1.5, ink, ink, fmt.Sprintf(` fill-opacity="%s"`, number(greys[m.Part%len(greys)])))
+		c.box(low, y, high-low, thickness-1.5, look{fill: ink, stroke: ink, opacity: greys[m.Part%len(greys)]})
 	}
 	c.axis(x, top+float64(last+1)*height-gap/2, f.Axis, 6)
 }
@@ -258,23 +259,22 @@ func (c *canvas) bars(f *working.Figure) {
 func (c *canvas) mosaic(f *working.Figure) {
 	const top, tall = 30.0, 250.0
 	c.height = top + tall + 40
-	x, y := scale{0, 1, 110, Width - 14}, scale{0, 1, top, top + tall}
+	x, y := scale{0, 100, 110, Width - 14}, scale{0, 100, top, top + tall}
 	for i, name := range f.Series {
-		c.text(110+float64(i)*(Width-124)/float64(max(1, len(f.Series))), 18, "start", shortened(name), ` font-weight="600"`)
+		c.text(110+float64(i)*(Width-124)/float64(max(1, len(f.Series))), 18, "start", shortened(name), letters{bold: true})
 	}
 	for _, m := range f.Marks {
 		if m.Shape == working.RuleMark {
-			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), top+tall, expected, 2, ` stroke-dasharray="5 4"`)
+			c.line(x.at(at(m.X, 0)), top, x.at(at(m.X, 0)), top+tall, expected, 2, true)
 			continue
 		}
 		left, right, above, below := x.at(at(m.X, 0)), x.at(at(m.X, 1)), y.at(at(m.Y, 0)), y.at(at(m.Y, 1))
-		c.box(left, above, right-left, below-above, ink, "#ffffff", fmt.Sprintf(` stroke-width="2" fill-opacity="%s"`,
-			number(greys[m.Part%len(greys)])))
+		c.box(left, above, right-left, below-above, look{fill: ink, stroke: white, width: 2, opacity: greys[m.Part%len(greys)]})
 		if m.Part == 0 {
-			c.text(102, (above+below)/2+4, "end", shortened(strings.Split(m.Label, ",")[0]), "")
+			c.text(102, (above+below)/2+4, "end", shortened(strings.Split(m.Label, ",")[0]), letters{})
 		}
 	}
-	c.axis(scale{0, 100, 110, Width - 14}, top+tall, f.Axis, 5)
+	c.axis(x, top+tall, f.Axis, 5)
 }
 
 // scatter draws points, lines and areas over both axes.
@@ -299,29 +299,29 @@ func (c *canvas) scatter(f *working.Figure) {
 	for _, m := range f.Marks {
 		if m.Shape == working.Area {
 			xs, ys := points(m)
-			c.path(xs, ys, math.NaN(), shade+`" fill-opacity="0.5`, "none", 0)
+			c.path(xs, ys, math.NaN(), look{fill: shade, stroke: none, opacity: 0.5})
 		}
 	}
 	for _, m := range f.Marks {
-		_, stroke := inkOf(m.Role)
+		stroke := strokeOf(m.Role)
 		xs, ys := points(m)
 		switch m.Shape {
 		case working.Line:
-			c.path(xs, ys, math.NaN(), "none", stroke, 2)
+			c.path(xs, ys, math.NaN(), look{fill: none, stroke: stroke, width: 2})
 		case working.Points:
 			for i := range xs {
 				if m.Role == working.Outlier {
-					c.dot(xs[i], ys[i], 4.5, "none", ink, ` stroke-width="1.4"`)
+					c.dot(xs[i], ys[i], 4.5, look{fill: none, stroke: ink, width: 1.4})
 				} else {
-					c.dot(xs[i], ys[i], 2.4, ink, "none", ` fill-opacity="0.65"`)
+					c.dot(xs[i], ys[i], 2.4, look{fill: ink, stroke: none, opacity: 0.65})
 				}
 			}
 		case working.Interval:
 			position := x.at(at(m.X, 0))
-			c.line(position, y.at(at(m.Y, 0)), position, y.at(at(m.Y, 2)), ink, 2, "")
-			c.dot(position, y.at(at(m.Y, 1)), 4.5, ink, ink, "")
+			c.line(position, y.at(at(m.Y, 0)), position, y.at(at(m.Y, 2)), ink, 2, false)
+			c.dot(position, y.at(at(m.Y, 1)), 4.5, look{fill: ink, stroke: ink})
 		case working.RuleMark:
-			c.line(position(x, m), top, position(x, m), base, stroke, 1.6, ` stroke-dasharray="5 4"`)
+			c.line(position(x, m), top, position(x, m), base, stroke, 1.6, true)
 		}
 	}
 	c.axis(x, base, f.Axis, 6)

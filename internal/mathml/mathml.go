@@ -48,6 +48,15 @@ func row(nodes []string) string {
 	return "<mrow>" + strings.Join(nodes, "") + "</mrow>"
 }
 
+// grouped puts an element into a row of its own: some word processors take what follows a fraction into what is under it
+// otherwise.
+func grouped(node string) string {
+	if strings.HasPrefix(node, "<mrow>") {
+		return node
+	}
+	return "<mrow>" + node + "</mrow>"
+}
+
 // A reader reads TeX from left to right.
 type reader struct {
 	rest  string
@@ -240,7 +249,7 @@ func (r *reader) command() (string, error) {
 		if name == "binom" {
 			return `<mrow><mo>(</mo><mfrac linethickness="0">` + over + under + `</mfrac><mo>)</mo></mrow>`, err
 		}
-		return "<mfrac>" + over + under + "</mfrac>", err
+		return "<mfrac>" + grouped(over) + grouped(under) + "</mfrac>", err
 	case "sqrt":
 		of, err := r.argument()
 		return "<msqrt>" + of + "</msqrt>", err
@@ -303,7 +312,7 @@ func unescaped(words string) string {
 
 // fenced reads what stands between \left and \right, with its fences.
 func (r *reader) fenced() (string, error) {
-	open, err := r.fence()
+	open, err := r.fence("prefix")
 	if err != nil {
 		return "", err
 	}
@@ -311,11 +320,12 @@ func (r *reader) fenced() (string, error) {
 	if err != nil {
 		return "", err
 	}
-	end, err := r.fence()
+	end, err := r.fence("postfix")
 	return "<mrow>" + open + strings.Join(nodes, "") + end + "</mrow>", err
 }
 
-func (r *reader) fence() (string, error) {
+// fence reads a fence that stands before or after what it holds.
+func (r *reader) fence(form string) (string, error) {
 	r.skipSpace()
 	if r.rest == "" {
 		return "", fmt.Errorf("a fence is missing at the end")
@@ -335,5 +345,5 @@ func (r *reader) fence() (string, error) {
 	if sign == "." {
 		return "", nil
 	}
-	return `<mo stretchy="true">` + html.EscapeString(sign) + "</mo>", nil
+	return `<mo stretchy="true" fence="true" form="` + form + `">` + html.EscapeString(sign) + "</mo>", nil
 }

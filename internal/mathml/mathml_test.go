@@ -11,13 +11,14 @@ import (
 
 func TestConvert(t *testing.T) {
 	for teX, want := range map[string]string{
-		`t`:                   `<mi>t</mi>`,
-		`-2.064`:              `<mrow><mo form="prefix">−</mo><mn>2.064</mn></mrow>`,
-		`\frac{a}{b}`:         `<mfrac><mi>a</mi><mi>b</mi></mfrac>`,
-		`s_{1}^{2}`:           `<msubsup><mi>s</mi><mn>1</mn><mn>2</mn></msubsup>`,
-		`\sqrt{x+1}`:          `<msqrt><mrow><mi>x</mi><mo>+</mo><mn>1</mn></mrow></msqrt>`,
-		`\bar{x}_{M}`:         `<msub><mover accent="true"><mi>x</mi><mo>¯</mo></mover><mi>M</mi></msub>`,
-		`\left(a\right)^{2}`:  `<msup><mrow><mo stretchy="true">(</mo><mi>a</mi><mo stretchy="true">)</mo></mrow><mn>2</mn></msup>`,
+		`t`:           `<mi>t</mi>`,
+		`-2.064`:      `<mrow><mo form="prefix">−</mo><mn>2.064</mn></mrow>`,
+		`\frac{a}{b}`: `<mfrac><mrow><mi>a</mi></mrow><mrow><mi>b</mi></mrow></mfrac>`,
+		`s_{1}^{2}`:   `<msubsup><mi>s</mi><mn>1</mn><mn>2</mn></msubsup>`,
+		`\sqrt{x+1}`:  `<msqrt><mrow><mi>x</mi><mo>+</mo><mn>1</mn></mrow></msqrt>`,
+		`\bar{x}_{M}`: `<msub><mover accent="true"><mi>x</mi><mo>¯</mo></mover><mi>M</mi></msub>`,
+		`\left(a\right)^{2}`: `<msup><mrow><mo stretchy="true" fence="true" form="prefix">(</mo>` +
+			`<mi>a</mi><mo stretchy="true" fence="true" form="postfix">)</mo></mrow><mn>2</mn></msup>`,
 		`p \lt 0.0001`:        `<mrow><mi>p</mi><mo>&lt;</mo><mn>0.0001</mn></mrow>`,
 		`t_{\text{high & a}}`: `<msub><mi>t</mi><mtext>high &amp; a</mtext></msub>`,
 		`\sum x_{i}`:          `<mrow><mo>∑</mo><msub><mi>x</mi><mi>i</mi></msub></mrow>`,

@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"cmp"
 	_ "embed"
 	"encoding/base64"
 	"fmt"
@@ -255,8 +256,9 @@ func withUnit(q *working.Quantity) string {
 	return q.Display + "\u00a0" + q.Unit
 }
 
-// formula writes a quantity's formula in symbols and with numbers, and what it comes to.
-func (w *writer) formula(q *working.Quantity) {
+// formulaOf returns a quantity's formula in TeX: in symbols, and with numbers and what it comes to. Of one that is given
+// there is one line only.
+func (w *writer) formulaOf(q *working.Quantity) (defined, numeric string) {
 	result := "= " + formula.TeXNumber(q.Display)
 	if strings.HasPrefix(q.Display, "<") {
 		result = formula.TeXNumber(q.Display)
@@ -265,22 +267,28 @@ func (w *writer) formula(q *working.Quantity) {
 		result += `\,\text{` + q.Unit + `}`
 	}
 	if q.Formula == nil {
-		w.printf(`<div class="formula">%s</div>`, w.math(q.Symbol+" "+result))
-		return
+		return q.Symbol + " " + result, ""
 	}
 	of := func(id string) *working.Quantity { return w.sheet.Solution.Quantity(working.Ref(id)) }
 	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return of(id).Symbol })
-	numeric := q.Formula.Numeric
-	if numeric == "" {
-		numeric = q.Formula.Symbolic
-	}
+	numeric = cmp.Or(q.Formula.Numeric, q.Formula.Symbolic)
 	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(of(id).Display) })
-	defined := q.Symbol + " = " + symbolic
+	defined = q.Symbol + " = " + symbolic
 	if q.Symbol == symbolic {
 		defined = symbolic
 	}
-	w.printf(`<div class="formula">%s <span class="numbers">%s</span></div>`, w.math(defined), w.math("= "+numeric+" "+result))
-	if q.Formula.Rounding != "" {
+	return defined, "= " + numeric + " " + result
+}
+
+// formula writes a quantity's formula in symbols and with numbers, and what it comes to.
+func (w *writer) formula(q *working.Quantity) {
+	defined, numeric := w.formulaOf(q)
+	w.printf(`<div class="formula">%s`, w.math(defined))
+	if numeric != "" {
+		w.printf(` <span class="numbers">%s</span>`, w.math(numeric))
+	}
+	w.printf(`</div>`)
+	if q.Formula != nil && q.Formula.Rounding != "" {
 		w.printf(`<p class="rounding">%s</p>`, esc(q.Formula.Rounding))
 	}
 }
@@ -288,15 +296,25 @@ func (w *writer) formula(q *working.Quantity) {
 // mostRows is how many rows of a table are put on paper.
 const mostRows = 60
 
-func (w *writer) table(t *working.Table) {
-	if t == nil || t.Marked != nil { // who has the working needs no table to look it up in
-		return
+// shownColumns are the places of those columns of a table that go onto paper: of the cases as they were given. There are
+// none of a printed table: who has the working needs no table to look it up in.
+func shownColumns(t *working.Table) []int {
+	if t == nil || t.Marked != nil {
+		return nil
 	}
 	var shown []int
 	for j, c := range t.Columns {
 		if !c.Hidden && c.View == "" && (t.ID != "cases" || c.Formula == "" && !c.Bar) {
 			shown = append(shown, j)
 		}
+	}
+	return shown
+}
+
+func (w *writer) table(t *working.Table) {
+	shown := shownColumns(t)
+	if len(shown) == 0 {
+		return
 	}
 	rows := min(t.Total, mostRows)
 	beside := 1 // parts that stand beside each other

@@ -10,6 +10,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/paper"
+	"grund/internal/problem"
 	"grund/internal/working"
 )
 
@@ -18,7 +19,7 @@ const paperPolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src dat
 	"frame-ancestors 'self'"
 
 // paperOfProblem returns the problem's working as a document to be printed or handed in: what, steps, name, course and
-// date say what goes into it; with save it is kept as a file.
+// date say what goes into it; with save it is kept as a file. format is html or odt.
 func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
 	p, st, err := s.changed(ctx, id, 0, 0, nil)
@@ -43,13 +44,24 @@ func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 		}
 	}
 	var out bytes.Buffer
-	if err := paper.HTML(&out, sheet); err != nil {
-		return err
-	}
 	header := c.Response().Header()
 	header.Set("Content-Security-Policy", paperPolicy)
-	if c.QueryParam("save") != "" {
-		header.Set(echo.HeaderContentDisposition, attachment(p.Title, "html"))
+	switch format := cmp.Or(c.QueryParam("format"), "html"); format {
+	case "html":
+		if err := paper.HTML(&out, sheet); err != nil {
+			return err
+		}
+		if c.QueryParam("save") != "" {
+			header.Set(echo.HeaderContentDisposition, attachment(p.Title, "html"))
+		}
+		return c.Blob(http.StatusOK, "text/html; charset=utf-8", out.Bytes())
+	case "odt":
+		if err := paper.ODT(&out, sheet); err != nil {
+			return err
+		}
+		header.Set(echo.HeaderContentDisposition, attachment(p.Title, "odt"))
+		return c.Blob(http.StatusOK, "application/vnd.oasis.opendocument.text", out.Bytes())
+	default:
+		return problem.Errors{problem.Unknown("/format", "format", format, []string{"html", "odt"})}
 	}
-	return c.Blob(http.StatusOK, "text/html; charset=utf-8", out.Bytes())
 }

@@ -153,7 +153,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 // isPacked reports whether the answer is a file that is compressed in itself.
 func isPacked(c *echo.Context) bool {
 	format := export.Format(c.QueryParam("format"))
-	return format == export.XLSX || format == export.ODS
+	return format == export.XLSX || format == export.ODS || format == "odt"
 }
 
 // unhurried gives a request that may take longer than the server otherwise waits for a body its own

@@ -94,9 +94,13 @@ export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: (
         <a href={url()} target="_blank" rel="noreferrer" className="btn btn-sm">
           Look at it
         </a>
-        <a href={url(true)} download className="btn btn-sm">
+        <a href={url("html")} download className="btn btn-sm">
           <Download size="1.1em" aria-hidden="true" />
-          Save as HTML
+          HTML
+        </a>
+        <a href={url("odt")} download className="btn btn-sm" title="OpenDocument, to go on writing in a word processor">
+          <Download size="1.1em" aria-hidden="true" />
+          OpenDocument
         </a>
       </div>
     </Dialog>

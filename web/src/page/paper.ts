@@ -17,17 +17,20 @@ const first: Paper = { what: "full", without: [], name: "", course: "", dated: f
 export function usePaper(problem: string): {
   paper: Paper;
   setPaper: (paper: Paper) => void;
-  url: (save?: boolean) => string;
+  url: (save?: "html" | "odt") => string;
 } {
   const [paper, setPaper] = useRemembered<Paper>("paper", first);
-  const url = (save = false) => {
+  const url = (save?: "html" | "odt") => {
     const query = new URLSearchParams({ what: paper.what });
     const steps = allSteps.filter((step) => !paper.without.includes(step));
     if (paper.without.length > 0) query.set("steps", steps.join(","));
     if (paper.name) query.set("name", paper.name);
     if (paper.course) query.set("course", paper.course);
     if (paper.dated) query.set("date", new Date().toLocaleDateString("en-GB", { dateStyle: "long" }));
-    if (save) query.set("save", "1");
+    if (save) {
+      query.set("save", "1");
+      query.set("format", save);
+    }
     return `/api/problems/${problem}/paper?${query}`;
   };
   return { paper, setPaper, url };

@@ -1,0 +1,82 @@
+package draw_test
+
+import (
+	"bytes"
+	"encoding/xml"
+	"image/png"
+	"io"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/draw"
+	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
+	"grund/internal/working"
+)
+
+// Every figure of the demo is drawn in both forms: well-formed, as wide as it says, with the text alternative, and not blank.
+func TestEveryFigure(t *testing.T) {
+	forms := map[working.Form]bool{}
+	for name, p := range proctest.DemoProblems(t) {
+		s, err := procedure.Work(t.Context(), p)
+		require.NoError(t, err)
+		for _, f := range s.Figures {
+			if forms[f.Form] && (f.Form != working.Curve || strings.Contains(name, " ")) {
+				continue // one of each form is drawn, and a curve of each problem
+			}
+			forms[f.Form] = true
+			text := draw.SVG(f, "1")
+			d := xml.NewDecoder(strings.NewReader(text))
+			for {
+				if _, err := d.Token(); err != nil {
+					require.ErrorIs(t, err, io.EOF, "%s: %s", name, f.ID)
+					break
+				}
+			}
+			assert.NotContains(t, text, "NaN", "%s: %s", name, f.ID)
+			assert.NotContains(t, text, "Inf", "%s: %s", name, f.ID)
+			assert.Contains(t, text, "<title>", "%s: %s", name, f.ID)
+			var out bytes.Buffer
+			require.NoError(t, draw.PNG(&out, f, 1))
+			picture, err := png.Decode(bytes.NewReader(out.Bytes()))
+			require.NoError(t, err, "%s: %s", name, f.ID)
+			assert.Equal(t, draw.Width, picture.Bounds().Dx())
+			dark := 0
+			for x := range picture.Bounds().Dx() {
+				for y := range picture.Bounds().Dy() {
+					if r, _, _, _ := picture.At(x, y).RGBA(); r < 0x8000 {
+						dark++
+					}
+				}
+			}
+			assert.Greater(t, dark, 200, "%s: %s", name, f.ID)
+			if folder := os.Getenv("GRUND_PICTURES"); folder != "" {
+				require.NoError(t, os.WriteFile(filepath.Join(folder, name+"."+f.ID+".png"), out.Bytes(), 0o600))
+			}
+		}
+	}
+	for _, form := range []working.Form{working.Curve, working.Boxes, working.Intervals, working.Histogram, working.Bars, working.Scatter,
+		working.Mosaic, working.Split} {
+		assert.True(t, forms[form], form)
+	}
+}
+
+// What is solid, outlined and hatched tells the marks apart: the curve of H₀ is a line in the ink of what is expected, its
+// region is hatched, the statistic is solid.
+func TestTheGrammarOfMarks(t *testing.T) {
+	s, err := procedure.Work(t.Context(), proctest.DemoProblems(t)["two-berths"])
+	require.NoError(t, err)
+	for _, f := range s.Figures {
+		if f.ID == "curve" {
+			text := draw.SVG(f, "7")
+			assert.Equal(t, 2, strings.Count(text, "url(#hatch-7)"), "both tails of the region")
+			assert.Contains(t, text, "t = −2.064")
+			assert.Contains(t, text, `<circle`)
+		}
+	}
+}

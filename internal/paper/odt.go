@@ -1,0 +1,335 @@
+package paper
+
+import (
+	"archive/zip"
+	"bytes"
+	_ "embed"
+	"fmt"
+	"io"
+	"regexp"
+	"slices"
+	"strings"
+
+	"grund/internal/draw"
+	"grund/internal/mathml"
+	"grund/internal/working"
+)
+
+// The parts of an OpenDocument text that are the same in all (OASIS OpenDocument 1.3).
+const (
+	odtType   = "application/vnd.oasis.opendocument.text"
+	odfType   = "application/vnd.oasis.opendocument.formula"
+	xmlHead   = `<?xml version="1.0" encoding="UTF-8"?>` + "\n"
+	odtSpaces = `xmlns:office="urn:oasis:names:tc:opendocument:xmlns:office:1.0" ` +
+		`xmlns:style="urn:oasis:names:tc:opendocument:xmlns:style:1.0" ` +
+		`xmlns:text="urn:oasis:names:tc:opendocument:xmlns:text:1.0" xmlns:table="urn:oasis:names:tc:opendocument:xmlns:table:1.0" ` +
+		`xmlns:draw="urn:oasis:names:tc:opendocument:xmlns:drawing:1.0" xmlns:fo="urn:oasis:names:tc:opendocument:xmlns:xsl-fo-compatible:1.0" ` +
+		`xmlns:svg="urn:oasis:names:tc:opendocument:xmlns:svg-compatible:1.0" xmlns:xlink="http://www.w3.org/1999/xlink" ` +
+		`xmlns:dc="http://purl.org/dc/elements/1.1/" xmlns:meta="urn:oasis:names:tc:opendocument:xmlns:meta:1.0" office:version="1.3"`
+)
+
+// odtTables are the styles of tables, which word processors read where they are used only.
+const odtTables = `<style:style style:name="Table" style:family="table">` +
+	`<style:table-properties style:may-break-between-rows="true" table:border-model="collapsing" fo:margin-bottom="0.3cm"/></style:style>` +
+	`<style:style style:name="Cell" style:family="table-cell">` +
+	`<style:table-cell-properties fo:border-bottom="0.3pt solid #c9c4b8" fo:padding-left="0.15cm" ` +
+	`fo:padding-right="0.15cm" fo:padding-top="0.03cm" fo:padding-bottom="0.03cm"/></style:style>`
+
+//go:embed odt_styles.xml
+var odtStyles string
+
+// ODT writes the document as an OpenDocument text, to go on writing in: headings, tables, formulas that can be changed,
+// pictures as SVG with one in pixels beside.
+func ODT(out io.Writer, s *Sheet) error {
+	if err := s.Check(); err != nil {
+		return err
+	}
+	w := &odtWriter{sheet: s, writer: &writer{sheet: s}}
+	w.head()
+	for i, step := range s.steps() {
+		w.step(i+1, step)
+	}
+	for _, note := range s.Solution.Notes {
+		w.paragraph("Aside", esc(note))
+	}
+	if w.writer.err != nil {
+		return w.writer.err
+	}
+	if w.err != nil {
+		return w.err
+	}
+	return w.pack(out)
+}
+
+// An odtFile is a part of the package.
+type odtFile struct {
+	name, kind string
+	data       []byte
+}
+
+// An odtWriter writes the text, and notes the objects and pictures that it holds.
+type odtWriter struct {
+	strings.Builder
+	sheet  *Sheet
+	writer *writer // of what is written alike in HTML
+	files  []odtFile
+	err    error
+}
+
+func (w *odtWriter) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
+
+func (w *odtWriter) paragraph(style, words string) {
+	w.printf(`<text:p text:style-name="%s">%s</text:p>`, style, words)
+}
+
+func (w *odtWriter) head() {
+	s := w.sheet
+	var block []string
+	for _, line := range []struct{ label, text string }{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}} {
+		if line.text != "" {
+			block = append(block, line.label+": "+esc(line.text))
+		}
+	}
+	if len(block) > 0 {
+		w.paragraph("Block", strings.Join(block, "<text:s text:c=\"4\"/>"))
+	}
+	w.paragraph("Title", esc(s.title()))
+	for _, paragraph := range strings.Split(strings.ReplaceAll(s.Question, "\r", ""), "\n\n") {
+		if strings.TrimSpace(paragraph) != "" {
+			spans := strings.NewReplacer("<strong>", `<text:span text:style-name="Strong">`, "</strong>", "</text:span>", "<em>",
+				`<text:span text:style-name="Emphasis">`, "</em>", "</text:span>")
+			w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
+		}
+	}
+	if s.Claim != "" {
+		w.paragraph("Claim", "“"+esc(s.Claim)+"”")
+	}
+}
+
+func (w *odtWriter) step(number int, step *working.Step) {
+	key := ""
+	if step.Key != "" {
+		key = "<text:tab/>" + esc(strings.ReplaceAll(step.Key, "_", ""))
+	}
+	w.printf(`<text:h text:style-name="Heading_20_1" text:outline-level="1">%d<text:s text:c="2"/>%s%s</text:h>`, number, esc(step.Title), key)
+	if step.ID == w.sheet.curveStep() {
+		w.figure("curve")
+	}
+	for _, block := range w.sheet.blocks(step) {
+		w.block(block)
+	}
+}
+
+// tones are the styles of paragraphs.
+var tones = map[working.Tone]string{
+	working.Plain: "Text_20_body", working.Answer: "Answer", working.Caution: "Caution", working.Aside: "Aside",
+}
+
+func (w *odtWriter) block(block working.Block) {
+	solution := w.sheet.Solution
+	switch b := block.(type) {
+	case working.Prose:
+		w.paragraph(tones[b.Tone], w.text(b.Text))
+	case working.FormulaBlock:
+		q := solution.Quantity(b.Quantity)
+		defined, numeric := w.writer.formulaOf(q)
+		w.paragraph("Formula", w.formula(defined))
+		if numeric != "" { // with the symbol again: an equation wants both its sides
+			w.paragraph("Formula", w.formula(q.Symbol+" "+numeric))
+		}
+		if q.Formula != nil && q.Formula.Rounding != "" {
+			w.paragraph("Aside", esc(q.Formula.Rounding))
+		}
+	case working.Values:
+		for _, ref := range b.Quantities {
+			q := solution.Quantity(ref)
+			w.paragraph("Text_20_body", esc(q.Label)+": "+esc(withUnit(q)))
+		}
+	case working.TableBlock:
+		w.table(solution.Table(b.Table))
+	case working.FigureBlock:
+		w.figure(b.Figure)
+	case working.HypothesesBlock:
+		for _, h := range []working.Hypothesis{b.Null, b.Alternative} {
+			w.paragraph("Formula", w.formula(h.Symbols)+`<text:s text:c="3"/>`+esc(h.Words))
+		}
+	case working.Check:
+		for _, c := range solution.Conditions {
+			if c.ID == b.Condition {
+				w.paragraph("Text_20_body", fmt.Sprintf(`<text:span text:style-name="Strong">%s.</text:span> %s`, checks[c.Status], w.text(c.Text)))
+			}
+		}
+	case working.Verdict:
+		rule := "By the critical value"
+		if b.Rule == working.ByPValue {
+			rule = "By the p-value"
+		}
+		w.paragraph("Text_20_body", fmt.Sprintf(`%s: <text:span text:style-name="Strong">%s</text:span>, %s.`, rule, esc(b.Compare), esc(b.Says)))
+	case working.ReportLine:
+		w.paragraph("Report", w.text(b.Text))
+		if w.sheet.What == Report {
+			w.paragraph("Answer", esc(solution.Conclusion))
+		}
+	}
+}
+
+// text writes words with their numbers; a subscript in them is one in the text.
+func (w *odtWriter) text(text working.Text) string {
+	var out strings.Builder
+	for _, piece := range text {
+		words := esc(piece.Words)
+		if piece.Words == "" && piece.Ref != "" {
+			if q := w.sheet.Solution.Quantity(piece.Ref); q != nil {
+				words = esc(withUnit(q))
+			}
+		}
+		style := map[working.Style]string{working.Strong: "Strong", working.Emphasis: "Emphasis", working.Symbol: "Emphasis"}[piece.Style]
+		if style != "" {
+			words = `<text:span text:style-name="` + style + `">` + words + `</text:span>`
+		}
+		out.WriteString(words)
+	}
+	return out.String()
+}
+
+// formula writes an object that holds a formula, in the line of the text.
+func (w *odtWriter) formula(teX string) string {
+	inner, err := mathml.Convert(teX)
+	if err != nil {
+		if w.err == nil {
+			w.err = err
+		}
+		return ""
+	}
+	name := fmt.Sprintf("Object %d", len(w.files)/2+1) // each has two files
+	object := xmlHead + `<math xmlns="` + mathml.Namespace + `" display="block"><semantics>` + forOffice(inner) +
+		`<annotation encoding="application/x-tex">` + esc(teX) + `</annotation></semantics></math>`
+	w.files = append(w.files, odtFile{name + "/", odfType, nil}, odtFile{name + "/content.xml", "text/xml", []byte(object)})
+	return fmt.Sprintf(`<draw:frame draw:style-name="Inline" text:anchor-type="as-char" draw:name="%s"><draw:object xlink:href="./%s" `+
+		`xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/></draw:frame>`, name, name)
+}
+
+// A word processor that was tried takes the sum after a fraction into what is under it, unless the fraction stands in a row
+// with something else, and leaves out what stands over a letter, unless it is a part of the letter.
+var (
+	fractions  = strings.NewReplacer("<mfrac>", `<mrow><mspace width="0.01em"/><mfrac>`, "</mfrac>", `</mfrac><mspace width="0.01em"/></mrow>`)
+	overLetter = regexp.MustCompile(`<mover accent="true"><mi>(.)</mi><mo>([¯^~])</mo></mover>`)
+	combining  = map[string]string{"¯": "\u0304", "^": "\u0302", "~": "\u0303"}
+)
+
+// forOffice writes MathML so that word processors set it as browsers do.
+func forOffice(inner string) string {
+	inner = overLetter.ReplaceAllStringFunc(inner, func(match string) string {
+		parts := overLetter.FindStringSubmatch(match)
+		return "<mi>" + parts[1] + combining[parts[2]] + "</mi>"
+	})
+	return fractions.Replace(inner)
+}
+
+func (w *odtWriter) table(t *working.Table) {
+	shown := shownColumns(t)
+	if len(shown) == 0 {
+		return
+	}
+	rows := min(t.Total, mostRows)
+	w.paragraph("Caption", esc(t.Title))
+	w.printf(`<table:table table:name="%s" table:style-name="Table">`, esc(t.ID))
+	w.printf(`<table:table-column table:number-columns-repeated="%d"/><table:table-header-rows><table:table-row>`, len(shown))
+	cell := func(c working.Column, style, words string) {
+		if c.Numeric {
+			style += "_20_number"
+		}
+		w.printf(`<table:table-cell table:style-name="Cell" office:value-type="string"><text:p text:style-name="%s">%s</text:p>`+
+			`</table:table-cell>`, style, esc(words))
+	}
+	for _, j := range shown {
+		label := t.Columns[j].Label
+		if unit := t.Columns[j].Unit; unit != "" {
+			label += " (" + unit + ")"
+		}
+		cell(t.Columns[j], "Table_20_heading", label)
+	}
+	w.printf(`</table:table-row></table:table-header-rows>`)
+	for i := range rows {
+		w.printf(`<table:table-row>`)
+		row := t.Row(i)
+		for _, j := range shown {
+			cell(t.Columns[j], "Table_20_contents", row[j].Shown)
+		}
+		w.printf(`</table:table-row>`)
+	}
+	w.printf(`</table:table>`)
+	if t.Total > rows {
+		w.paragraph("Aside", fmt.Sprintf("The first %d of %s rows.", rows, working.FormatNumber(float64(t.Total), 0)))
+	}
+}
+
+// pixels is how many of them a picture has for each unit of its drawing.
+const pixels = 2
+
+func (w *odtWriter) figure(id string) {
+	i := slices.IndexFunc(w.sheet.Solution.Figures, func(f *working.Figure) bool { return f.ID == id })
+	if i < 0 {
+		return
+	}
+	f := w.sheet.Solution.Figures[i]
+	var inPixels bytes.Buffer
+	if err := draw.PNG(&inPixels, f, pixels); err != nil {
+		if w.err == nil {
+			w.err = err
+		}
+		return
+	}
+	name := fmt.Sprintf("Pictures/figure-%d", len(w.files)/2+1)
+	w.files = append(w.files,
+		odtFile{name + ".svg", "image/svg+xml", []byte(xmlHead + draw.SVG(f, "1"))}, odtFile{name + ".png", "image/png", inPixels.Bytes()})
+	const width = 12.0 // cm
+	height := width * draw.Height(f) / draw.Width
+	w.paragraph("Caption", esc(f.Title))
+	w.printf(`<text:p text:style-name="Picture"><draw:frame draw:style-name="Inline" draw:name="%s" text:anchor-type="as-char" `+
+		`svg:width="%.2fcm" svg:height="%.2fcm">`, esc(f.ID), width, height)
+	for _, kind := range []string{"svg", "png"} {
+		w.printf(`<draw:image xlink:href="%s.%s" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/>`, name, kind)
+	}
+	w.printf(`<svg:title>%s</svg:title><svg:desc>%s</svg:desc></draw:frame></text:p>`, esc(f.Title), esc(f.Says))
+}
+
+// pack writes the package: its type first and as it is, then its parts, and the list of them.
+func (w *odtWriter) pack(out io.Writer) error {
+	content := xmlHead + `<office:document-content ` + odtSpaces + `><office:automatic-styles>` + odtTables + `</office:automatic-styles><office:body><office:text>` + w.String() +
+		`</office:text></office:body></office:document-content>`
+	meta := xmlHead + `<office:document-meta ` + odtSpaces + `><office:meta><dc:title>` + esc(w.sheet.title()) + `</dc:title>` +
+		`<meta:generator>Grund</meta:generator></office:meta></office:document-meta>`
+	files := append([]odtFile{
+		{"content.xml", "text/xml", []byte(content)},
+		{"styles.xml", "text/xml", []byte(xmlHead + strings.Replace(odtStyles, "SPACES", odtSpaces, 1))},
+		{"meta.xml", "text/xml", []byte(meta)},
+	}, w.files...)
+	manifest := xmlHead + `<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">` +
+		`<manifest:file-entry manifest:full-path="/" manifest:version="1.3" manifest:media-type="` + odtType + `"/>`
+	for _, f := range files {
+		manifest += fmt.Sprintf(`<manifest:file-entry manifest:full-path="%s" manifest:media-type="%s"/>`, f.name, f.kind)
+	}
+	files = append(files, odtFile{"META-INF/manifest.xml", "text/xml", []byte(manifest + `</manifest:manifest>`)})
+	z := zip.NewWriter(out)
+	first, err := z.CreateHeader(&zip.FileHeader{Name: "mimetype", Method: zip.Store})
+	if err == nil {
+		_, err = io.WriteString(first, odtType)
+	}
+	for _, f := range files {
+		if err != nil || f.data == nil { // a folder is in the list only
+			continue
+		}
+		var part io.Writer
+		if part, err = z.Create(f.name); err == nil {
+			_, err = part.Write(f.data)
+		}
+	}
+	if err == nil {
+		err = z.Close()
+	}
+	if err != nil {
+		return fmt.Errorf("writing an OpenDocument text: %w", err)
+	}
+	return nil
+}
