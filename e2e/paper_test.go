@@ -6,6 +6,7 @@ import (
 	"regexp"
 	"testing"
 
+	"github.com/go-rod/rod/lib/input"
 	"github.com/go-rod/rod/lib/proto"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -59,4 +60,43 @@ func TestOnPaper(t *testing.T) {
 		assert.LessOrEqual(t, full.pages(), most, path)
 		full.fitsTheWidth("a document")
 	}
+}
+
+// A note stays with its number when alpha changes, and says that the number was another one; it is undone and kept like
+// everything else.
+func TestNotes(t *testing.T) {
+	a := newApp(t)
+	p := a.open("/problems/" + a.demoID())
+	p.keyIs("critical-value", "±2.116")
+	p.clickOn("the critical value", `() => [...document.querySelectorAll('[data-step="critical-value"] button.number')]
+		.find((b) => b.textContent === "2.116")`)
+	p.shows(`[data-testid="opened"]`, "Upper critical value")
+	write := func() {
+		p.clickOn("the way to a note", `() => [...document.querySelectorAll('[data-testid="opened"] .act')]
+			.find((b) => b.textContent === "Add a note")`)
+	}
+	write()
+	p.fill(`[data-testid="opened"] textarea`, `Look at $\alpha/2$, *not* alpha.`)
+	p.key(input.Escape) // leaves it, and writes nothing
+	write()
+	p.fill(`[data-testid="opened"] textarea`, `Look at $\alpha/2$, *not* alpha.`)
+	p.key(input.Tab)
+	p.shows(`[data-step="critical-value"] [data-note]`, "not alpha")
+	p.find(`[data-step="critical-value"] [data-note] .katex`)
+	p.accessible("a note in a card")
+	p.key(input.Escape)
+	p.click("0.10")
+	p.keyIs("critical-value", "±1.744")
+	p.shows(`[data-step="critical-value"] [data-note]`, "It was 2.116 when this was written")
+
+	require.NoError(t, p.Reload())
+	p.shows(`[data-step="critical-value"] [data-note]`, "not alpha")
+	document := a.open("/api/problems/" + a.demoID() + "/paper")
+	document.shows(".own", "It was 2.116")
+	p.click("Change the note")
+	p.fill(`[data-step="critical-value"] textarea`, "")
+	p.key(input.Tab)
+	p.eventually("the note to be gone", func() bool { return p.text("[data-note]") == "" })
+	p.chord("z", "undo")
+	p.shows(`[data-step="critical-value"] [data-note]`, "not alpha")
 }

@@ -79,6 +79,7 @@ func Earned(s *working.Solution, e Earning) *working.Solution {
 		}
 	}
 	shown.Controls = []working.Control{}
+	shown.OwnNotes = nil // they are about the working, and say what they like
 	if !p.earned(ChosenHypotheses) {
 		shown.Tail = ""
 	}

@@ -33,6 +33,12 @@ func UpTo(s *working.Solution, n int) *working.Solution {
 			shown.Notes = append(shown.Notes, note)
 		}
 	}
+	shown.OwnNotes = nil
+	for _, note := range s.OwnNotes {
+		if note.Step != "" && m.reached(note.Step) {
+			shown.OwnNotes = append(shown.OwnNotes, note)
+		}
+	}
 	if !m.reached(working.DecisionStep) {
 		shown.Decision = nil
 	}

@@ -40,6 +40,7 @@ func HTML(out io.Writer, s *Sheet) error {
 	for i, step := range s.steps() {
 		w.step(i+1, step)
 	}
+	w.ownNotes("")
 	w.notes()
 	w.printf("</body></html>\n")
 	if w.err != nil {
@@ -155,7 +156,49 @@ func (w *writer) step(number int, step *working.Step) {
 		}
 		w.block(blocks[i])
 	}
+	w.ownNotes(step.ID)
 	w.printf(`</section>`)
+}
+
+// ownNotes writes the person's notes that stand with a step.
+func (w *writer) ownNotes(step working.StepID) {
+	for _, note := range w.sheet.Solution.OwnNotes {
+		if note.Step != step {
+			continue
+		}
+		head := ""
+		if note.About != "" {
+			head = "<b>" + esc(note.About) + ".</b> "
+		}
+		w.printf(`<div class="own">%s`, strings.Replace(w.noted(note.Text), "<p>", "<p>"+head, 1))
+		if note.Changed != "" {
+			w.printf(`<p class="rounding">%s</p>`, esc(note.Changed))
+		}
+		w.printf(`</div>`)
+	}
+}
+
+// noted writes a note: its paragraphs, what stands between asterisks, and formulas between dollar signs. What is no formula
+// that can be set stands as it was typed.
+func (w *writer) noted(text string) string {
+	parts := strings.Split(text, "$")
+	if len(parts)%2 == 0 { // one dollar sign is alone
+		return paragraphs(text)
+	}
+	formulas := map[string]string{}
+	for i := 1; i < len(parts); i += 2 {
+		set, err := mathml.Math(parts[i])
+		if err != nil {
+			return paragraphs(text)
+		}
+		key := fmt.Sprintf("\x00%d\x00", i)
+		formulas[key], parts[i] = set, key
+	}
+	out := paragraphs(strings.Join(parts, ""))
+	for key, set := range formulas {
+		out = strings.ReplaceAll(out, key, set)
+	}
+	return out
 }
 
 // block writes a block; what only offers something to a person at a screen writes nothing.

@@ -48,7 +48,9 @@ func ODT(out io.Writer, s *Sheet) error {
 	w.head()
 	for i, step := range s.steps() {
 		w.step(i+1, step)
+		w.ownNotes(step.ID)
 	}
+	w.ownNotes("")
 	for _, note := range s.Solution.Notes {
 		w.paragraph("Aside", esc(note))
 	}
@@ -96,8 +98,6 @@ func (w *odtWriter) head() {
 	w.paragraph("Title", esc(s.title()))
 	for _, paragraph := range strings.Split(strings.ReplaceAll(s.Question, "\r", ""), "\n\n") {
 		if strings.TrimSpace(paragraph) != "" {
-			spans := strings.NewReplacer("<strong>", `<text:span text:style-name="Strong">`, "</strong>", "</text:span>", "<em>",
-				`<text:span text:style-name="Emphasis">`, "</em>", "</text:span>")
 			w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
 		}
 	}
@@ -119,6 +119,51 @@ func (w *odtWriter) step(number int, step *working.Step) {
 		w.block(block)
 	}
 }
+
+// ownNotes writes the person's notes that stand with a step.
+func (w *odtWriter) ownNotes(step working.StepID) {
+	for _, note := range w.sheet.Solution.OwnNotes {
+		if note.Step != step {
+			continue
+		}
+		head := ""
+		if note.About != "" {
+			head = `<text:span text:style-name="Strong">` + esc(note.About) + `.</text:span> `
+		}
+		for i, paragraph := range strings.Split(strings.ReplaceAll(note.Text, "\r", ""), "\n\n") {
+			if i > 0 {
+				head = ""
+			}
+			w.paragraph("Note", head+w.noted(paragraph))
+		}
+		if note.Changed != "" {
+			w.paragraph("Aside", esc(note.Changed))
+		}
+	}
+}
+
+// noted writes the words of a note, with formulas between dollar signs as objects.
+func (w *odtWriter) noted(text string) string {
+	parts := strings.Split(text, "$")
+	for i := 1; i < len(parts); i += 2 {
+		if _, err := mathml.Convert(parts[i]); err != nil || len(parts)%2 == 0 {
+			return spans.Replace(emphasized(esc(text)))
+		}
+	}
+	var out strings.Builder
+	for i, part := range parts {
+		if i%2 == 1 {
+			out.WriteString(w.formula(part))
+			continue
+		}
+		out.WriteString(spans.Replace(emphasized(esc(part))))
+	}
+	return out.String()
+}
+
+// spans are the styles of what stands between asterisks.
+var spans = strings.NewReplacer("<strong>", `<text:span text:style-name="Strong">`, "</strong>", "</text:span>", "<em>",
+	`<text:span text:style-name="Emphasis">`, "</em>", "</text:span>")
 
 // tones are the styles of paragraphs.
 var tones = map[working.Tone]string{
@@ -296,8 +341,8 @@ func (w *odtWriter) figure(id string) {
 
 // pack writes the package: its type first and as it is, then its parts, and the list of them.
 func (w *odtWriter) pack(out io.Writer) error {
-	content := xmlHead + `<office:document-content ` + odtSpaces + `><office:automatic-styles>` + odtTables + `</office:automatic-styles><office:body><office:text>` + w.String() +
-		`</office:text></office:body></office:document-content>`
+	content := xmlHead + `<office:document-content ` + odtSpaces + `><office:automatic-styles>` + odtTables +
+		`</office:automatic-styles><office:body><office:text>` + w.String() + `</office:text></office:body></office:document-content>`
 	meta := xmlHead + `<office:document-meta ` + odtSpaces + `><office:meta><dc:title>` + esc(w.sheet.title()) + `</dc:title>` +
 		`<meta:generator>Grund</meta:generator></office:meta></office:document-meta>`
 	files := append([]odtFile{

@@ -31,6 +31,7 @@ type Draft struct {
 	Decimals      *Decimals                 `json:"decimals,omitzero"`
 	Digits        *int                      `json:"digits,omitzero"`
 	Try           *Try                      `json:"try,omitzero"`
+	Notes         []Note                    `json:"notes,omitempty"`
 	Pictures      []Picture                 `json:"pictures,omitempty"` // not shown while there are no cases
 
 	Entry    Entry        `json:"entry"`
@@ -204,7 +205,8 @@ func (d *Draft) Take(p *Problem, given *data.Prepared) {
 }
 
 func (d *Draft) takeSettings(p *Problem) {
-	d.Procedure, d.Tail, d.Confidence, d.Decimals, d.Digits, d.Try = p.Procedure, p.Tail, p.Confidence, p.Decimals, p.Digits, p.Try
+	d.Procedure, d.Tail, d.Confidence, d.Decimals, d.Digits = p.Procedure, p.Tail, p.Confidence, p.Decimals, p.Digits
+	d.Try, d.Notes = p.Try, p.Notes
 	d.Alpha = data.FormatNumber(p.Alpha)
 	d.Roles, d.Options, d.Pictures = p.Roles, p.Options, p.Pictures
 	d.fillLists()
@@ -260,7 +262,7 @@ func (d *Draft) Problem(given *data.Prepared) (*Problem, error) {
 	p := &Problem{
 		Grund: Format, Title: strings.TrimSpace(d.Title), Question: d.Question, Procedure: d.Procedure,
 		Confidence: d.Confidence, Tail: d.Tail, Roles: d.Roles, Options: d.Options, LeaveOut: d.LeaveOut, Decimals: d.Decimals, Digits: d.Digits,
-		Try: d.Try, Pictures: d.Pictures,
+		Try: d.Try, Notes: d.Notes, Pictures: d.Pictures,
 	}
 	if strings.TrimSpace(d.Claim.Text) != "" {
 		claim := d.Claim

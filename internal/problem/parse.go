@@ -287,6 +287,7 @@ func (p *Problem) check() Errors {
 		errs.Add("/digits", fmt.Sprintf("digits is %d", *p.Digits), fmt.Sprintf("it must be a whole number from 1 to %d", MostDigits))
 	}
 	p.Try.check(&errs)
+	p.checkNotes(&errs)
 	if p.Claim != nil {
 		p.Claim.check(p.Tail, &errs)
 	}

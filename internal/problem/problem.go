@@ -32,6 +32,7 @@ type Problem struct {
 	Decimals   *Decimals                 `json:"decimals,omitzero"`
 	Digits     *int                      `json:"digits,omitzero"` // significant ones that an answer is to have
 	Try        *Try                      `json:"try,omitzero"`
+	Notes      []Note                    `json:"notes,omitempty"`    // the person's own
 	Pictures   []Picture                 `json:"pictures,omitempty"` // shown when the data are looked at
 }
 

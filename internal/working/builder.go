@@ -355,6 +355,7 @@ func (w *Working) Finish() (*Solution, error) {
 	if question != w.problem.Question {
 		w.solution.Question = question
 	}
+	w.solution.placeNotes(w.problem.Notes)
 	if len(w.errs) > 0 {
 		return nil, fmt.Errorf("the procedure %q wrote a faulty solution: %w", w.problem.Procedure, errors.Join(w.errs...))
 	}

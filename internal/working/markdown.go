@@ -8,7 +8,7 @@ import (
 )
 
 // Markdown returns the solution for reading: the steps in order, formulas in TeX
-// between dollar signs, figures as their text alternative.
+// between dollar signs, figures as their text alternative, a person's notes where they belong.
 func Markdown(s *Solution, title string) string {
 	m := &markdown{solution: s, quantities: map[Ref]*Quantity{}}
 	for _, q := range s.Quantities {
@@ -25,12 +25,32 @@ func Markdown(s *Solution, title string) string {
 			m.line("")
 			block.markdown(m)
 		}
+		m.notes(step.ID)
 	}
+	m.notes("")
 	for _, note := range s.Notes {
 		m.line("")
 		m.line("Note: " + escape(note))
 	}
 	return m.String()
+}
+
+// notes writes those that stand with a step, as they were written.
+func (m *markdown) notes(step StepID) {
+	for _, note := range m.solution.OwnNotes {
+		if note.Step != step {
+			continue
+		}
+		head := "Note"
+		if note.About != "" {
+			head += " on " + escape(note.About)
+		}
+		m.line("")
+		m.line("> **" + head + ".** " + strings.ReplaceAll(note.Text, "\n", "\n> "))
+		if note.Changed != "" {
+			m.line("> *" + escape(note.Changed) + "*")
+		}
+	}
 }
 
 type markdown struct {

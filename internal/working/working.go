@@ -40,6 +40,8 @@ type Solution struct {
 	Steps      []*Step      `json:"steps"`
 	Controls   []Control    `json:"controls"`
 	Notes      []string     `json:"notes"`
+	// OwnNotes are the person's own, where they stand.
+	OwnNotes []PlacedNote `json:"own_notes,omitempty"`
 	// HeldBack is how many steps follow those that are there, where the solution is only a part.
 	HeldBack int `json:"held_back,omitzero"`
 

@@ -329,6 +329,7 @@ export interface Draft {
   decimals?: number | Decimals;
   digits?: number;
   try?: Try;
+  notes?: Note[];
   pictures?: Picture[];
   entry: Entry;
   summary: DraftGroup[];
@@ -528,6 +529,12 @@ export interface Mark {
   beyond?: boolean;
 }
 
+export interface Note {
+  at: string;
+  text: string;
+  was?: string;
+}
+
 export interface Oddity {
   case: number;
   cell: string;
@@ -579,6 +586,15 @@ export interface PlaceField {
   unit?: string;
   value: string;
   levels?: string[];
+}
+
+export interface PlacedNote {
+  at: string;
+  text: string;
+  was?: string;
+  step?: StepID;
+  about?: string;
+  changed?: string;
 }
 
 export interface Power {
@@ -840,6 +856,7 @@ export interface Solution {
   steps: Step[];
   controls: Control[];
   notes: string[];
+  own_notes?: PlacedNote[];
   held_back?: number;
 }
 

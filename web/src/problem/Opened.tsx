@@ -10,6 +10,7 @@ import { copyText } from "../lib/copy";
 import { useShortcuts } from "../lib/keys";
 import { upperFirst } from "../lib/words";
 import { findTable, useSolution, versionOf } from "../solution/solution";
+import { NumberNotes } from "./NoteView";
 
 /** OpenedAt is a number that was opened, and the element beside which it shows. */
 export interface OpenedAt {
@@ -166,6 +167,7 @@ function Card({ id, onOpen, onBack, onClose }: CardProps) {
           <CopyButton label="Copy all digits" copy={() => copyText(quantity.full)} />
         </p>
       )}
+      <NumberNotes id={id} />
     </div>
   );
 }

@@ -6,6 +6,7 @@ import { NumberButton } from "../blocks/Number";
 import { Symbols } from "../blocks/Symbols";
 import { findFigure, useSolution } from "../solution/solution";
 import type { Mode } from "./mode";
+import { StepNotes } from "./NoteView";
 
 /**
  * Thread is the solution read down a line: each step sits on it, and its key
@@ -74,7 +75,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
       ref={ref as React.Ref<HTMLLIElement>}
       aria-labelledby={heading}
       data-step={step.id}
-      className="grid scroll-mt-[3.6rem] scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
+      className="group/step grid scroll-mt-[3.6rem] scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
     >
       <div
         data-testid={`key-${step.id}`}
@@ -108,6 +109,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
         </p>
         <div className="mt-1.5 grid grid-cols-1 gap-3">
           <StepBlocks blocks={step.blocks} />
+          <StepNotes step={step.id} />
           {step.id === "look" && pictures && (
             <Link to={pictures} className="act screen-only w-fit">
               More pictures and numbers

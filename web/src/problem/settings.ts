@@ -24,6 +24,7 @@ export const settingsOf = (draft: Draft): Settings => ({
     confidence: draft.confidence,
     decimals: draft.decimals,
     leave_out: draft.leave_out,
+    notes: draft.notes,
     pictures: draft.pictures,
     ...carriedOf(draft),
   },

@@ -25,6 +25,7 @@ export function useSolutionView(problem: Problem, work: Worked | undefined): Sol
     return {
       solution,
       quantities: quantitiesOf(solution),
+      keepsNotes: true,
       pictures,
       rows: (table, from, asked) =>
         askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }).then((page) =>

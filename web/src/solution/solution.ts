@@ -21,6 +21,8 @@ export type RowsAsked = Pick<WorkRequest, "sort" | "descending" | "signed" | "wh
 export interface SolutionView {
   solution: Solution;
   quantities: ReadonlyMap<string, Quantity>;
+  /** Whether notes can be kept with it. */
+  keepsNotes?: boolean;
   /** Where more pictures of the data can be had and kept; nowhere if undefined. */
   pictures?: string;
   /** Fetches a page of those of a table's rows that are asked for. */

@@ -1,0 +1,201 @@
+import { Pencil } from "lucide-react";
+import { useEffect, useId, useRef, useState } from "react";
+import type { Note } from "../api/types";
+import { TeX } from "../blocks/TeX";
+import { Markdown } from "../lib/Markdown";
+import { useActions } from "../solution/actions";
+import { useCurrent } from "../solution/current";
+import { useSolution } from "../solution/solution";
+import { isIn, maxNote, maxNotes, piecesOf, placedOf, rewritten, withNote } from "./notes";
+
+/** useNotes are the person's notes, and how one is kept. */
+export function useNotes() {
+  const { change } = useActions();
+  const current = useCurrent();
+  const { quantities } = useSolution();
+  const notes = (current("/notes") as Note[] | null) ?? [];
+  const keep = (at: number | undefined, note: Note) => {
+    // One that was opened and left as it was still tells of the number it was written at.
+    if (at !== undefined && notes[at]?.text === note.text) return;
+    const next = withNote(notes, at, rewritten(note, quantities));
+    if (JSON.stringify(next) !== JSON.stringify(notes))
+      change(
+        [{ pointer: "/notes", value: next.length > 0 ? next : null }],
+        note.text.trim() === "" ? "a note taken away" : "a note",
+      );
+  };
+  return { notes, keep };
+}
+
+/** StepNotes are the notes that stand with a step, and the way to write one. */
+export function StepNotes({ step }: { step: string }) {
+  const { solution } = useSolution();
+  const { notes, keep } = useNotes();
+  const [writing, setWriting] = useState<number | "new" | null>(null);
+  const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => isIn(step, note, solution.own_notes));
+  return (
+    <>
+      {here.map(({ note, i }) =>
+        writing === i ? (
+          <NoteEditor
+            key={i}
+            note={note}
+            onDone={(text) => {
+              keep(i, { ...note, text });
+              setWriting(null);
+            }}
+            onLeave={() => setWriting(null)}
+          />
+        ) : (
+          <NoteView key={i} note={note} onEdit={() => setWriting(i)} />
+        ),
+      )}
+      {writing === "new" ? (
+        <NoteEditor
+          note={{ at: `step/${step}`, text: "" }}
+          onDone={(text) => {
+            keep(undefined, { at: `step/${step}`, text });
+            setWriting(null);
+          }}
+          onLeave={() => setWriting(null)}
+        />
+      ) : (
+        notes.length < maxNotes && (
+          <button
+            type="button"
+            className="act screen-only w-fit text-[0.9rem] opacity-0 focus-visible:opacity-100 group-focus-within/step:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100"
+            onClick={() => setWriting("new")}
+          >
+            Add a note
+          </button>
+        )
+      )}
+    </>
+  );
+}
+
+/** NumberNotes are the notes on a number, in its card, and the way to write one: it remembers how the number was. */
+export function NumberNotes({ id }: { id: string }) {
+  const { keepsNotes } = useSolution();
+  const { notes, keep } = useNotes();
+  const [writing, setWriting] = useState<number | "new" | null>(null);
+  if (!keepsNotes) return null;
+  const at = `number/${id}`;
+  const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => note.at === at);
+  return (
+    <div className="grid gap-2">
+      {here.map(({ note, i }) =>
+        writing === i ? null : <NoteView key={i} note={note} onEdit={() => setWriting(i)} />,
+      )}
+      {writing === null ? (
+        notes.length < maxNotes && (
+          <button type="button" className="act screen-only w-fit text-[0.9rem]" onClick={() => setWriting("new")}>
+            Add a note
+          </button>
+        )
+      ) : (
+        <NoteEditor
+          note={writing === "new" ? { at, text: "" } : (notes[writing] ?? { at, text: "" })}
+          onDone={(text) => {
+            keep(writing === "new" ? undefined : writing, { at, text });
+            setWriting(null);
+          }}
+          onLeave={() => setWriting(null)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** NoteView is a note, with what it is about and whether that has changed. */
+export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
+  const { solution } = useSolution();
+  const placed = placedOf(solution.own_notes, note);
+  return (
+    <aside
+      aria-label="A note of your own"
+      data-note={note.at}
+      className="flex items-start gap-2 rounded-box border border-muted border-dashed px-3.5 py-2"
+    >
+      <div className="min-w-0 flex-1 font-serif italic">
+        {placed?.about && <p className="font-sans text-[0.88rem] text-muted not-italic">{placed.about}</p>}
+        {note.text.split(/\n\s*\n/).map((paragraph, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a paragraph is its place in the note
+          <p key={i}>
+            {piecesOf(paragraph).map((piece, j) =>
+              "tex" in piece ? (
+                // biome-ignore lint/suspicious/noArrayIndexKey: as above
+                <TeX key={j} tex={piece.tex} />
+              ) : (
+                // biome-ignore lint/suspicious/noArrayIndexKey: as above
+                <Markdown key={j} text={piece.words} inline />
+              ),
+            )}
+          </p>
+        ))}
+        {placed?.changed && (
+          <p className="font-sans text-(--expected-text) text-[0.88rem] not-italic">{placed.changed}</p>
+        )}
+      </div>
+      <button
+        type="button"
+        className="btn btn-ghost btn-xs btn-square screen-only"
+        aria-label="Change the note"
+        onClick={onEdit}
+      >
+        <Pencil size="1.1em" aria-hidden="true" />
+      </button>
+    </aside>
+  );
+}
+
+interface EditorProps {
+  note: Note;
+  onDone: (text: string) => void;
+  onLeave: () => void;
+}
+
+/** NoteEditor is where a note is written: it is kept when it is left, taken away where nothing stands in it. */
+export function NoteEditor({ note, onDone, onLeave }: EditorProps) {
+  const [text, setText] = useState(note.text);
+  const field = useRef<HTMLTextAreaElement>(null);
+  const left = useRef(false);
+  const id = useId();
+  const done = () => {
+    if (left.current) return;
+    left.current = true;
+    onDone(text);
+  };
+  // A card that closes around its note takes the editor away before it is left: what was typed is kept all the same.
+  const typed = useRef(done);
+  typed.current = text === note.text ? () => {} : done;
+  useEffect(() => {
+    field.current?.focus();
+    return () => typed.current();
+  }, []);
+  return (
+    <div className="grid gap-1">
+      <label htmlFor={id} className="text-[0.9rem] text-muted">
+        A note: *italic*, formulas between dollar signs
+      </label>
+      <textarea
+        ref={field}
+        id={id}
+        className="textarea w-full bg-sheet font-serif"
+        rows={3}
+        maxLength={maxNote}
+        value={text}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={done}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") {
+            left.current = true;
+            event.stopPropagation();
+            onLeave();
+          }
+          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) done();
+        }}
+      />
+    </div>
+  );
+}
