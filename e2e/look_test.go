@@ -39,6 +39,7 @@ func TestLook(t *testing.T) {
 	p.click("on each other")
 	require.NoError(t, p.find(p.label("Find a procedure by a textbook’s name")).Input("welch"))
 	p.shows(`[aria-label="Work a problem with these"]`, "Two means, independent groups")
+	p.clickAt(`[aria-label="Look"] [aria-label^="Copy the picture"]`)
 	p.click("SVG")
 	p.eventually("a picture on the clipboard", func() bool { return strings.HasPrefix(p.clipboard("text/plain"), "<svg") })
 }

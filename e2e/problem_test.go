@@ -234,9 +234,22 @@ func TestCopying(t *testing.T) {
 	p.click("Line for a journal")
 
 	p.click("Copy the table “Loading time by berth”")
+	p.click("Table, with all digits")
 	p.eventually("the table", func() bool {
 		return strings.Contains(p.clipboard("text/plain"), "Berth\tn\tmean (min)\tsd (min)\nMole\t18\t12.383333333333")
 	})
+	// By key: the button has the focus again, the arrow opens the menu, Enter takes the first.
+	p.key(input.ArrowDown)
+	p.find(`[popover]:popover-open button:focus`)
+	p.accessible("a menu of ways to copy")
+	p.key(input.Enter)
+	p.eventually("the table as it is shown", func() bool {
+		return strings.Contains(p.clipboard("text/html"), `<td>Mole</td><td align="right">18</td><td align="right">12.383</td>`)
+	})
+	require.NoError(t, p.find(`[data-step="statistic"] .group\/corner`).Hover())
+	p.clickAt(`[data-step="statistic"] [aria-label^="Copy the formula"]`)
+	p.click("TeX")
+	p.eventually("the formula", func() bool { return strings.Contains(p.clipboard("text/plain"), `\sqrt`) })
 
 	p.clickAt(`[data-step="statistic"] .number.font-serif`)
 	p.click("Copy all digits")
@@ -248,9 +261,15 @@ func TestCopying(t *testing.T) {
 	p.shows("body", "Copied 0.5732")
 
 	require.NoError(t, p.find(`[data-step="look"] figure`).Hover())
-	p.click("SVG")
+	picture := func(way string) {
+		p.clickAt(`[data-step="look"] figure [aria-label^="Copy the picture"]`)
+		p.click(way)
+	}
+	picture("SVG")
 	p.eventually("the picture", func() bool { return strings.Contains(p.clipboard("text/plain"), `xmlns="http://www.w3.org/2000/svg"`) })
-	p.click("PNG")
+	picture("With its caption")
+	p.eventually("the caption", func() bool { return strings.Contains(p.clipboard("text/html"), `width="302"`) })
+	picture("PNG, 8 cm wide, a column")
 	p.eventually("the picture", func() bool { return len(p.clipboard("image/png")) > 3 })
 }
 

@@ -109,7 +109,10 @@ const aim = `(...args) => {
 	if (!r) return null;
 	const at = { x: r.left + r.width / 2, y: r.top + r.height / 2 };
 	const top = document.elementFromPoint(at.x, at.y);
-	if (!element.contains(top)) return null;
+	if (!element.contains(top)) { // a card of its own scrolls it out of sight, or something lies over it
+		element.scrollIntoView({ block: "center", inline: "nearest", behavior: "instant" });
+		return null;
+	}
 	window.met = false;
 	// It may have been drawn anew between being found and being clicked.
 	const meets = (event) => [element, find(...args)].some((each) => each?.contains(event.target));

@@ -1,5 +1,17 @@
 import { Check, Copy, TriangleAlert } from "lucide-react";
-import { useState } from "react";
+import { type Copying, copyingSays, useCopying } from "./useCopying";
+
+const icons = { ready: Copy, copied: Check, failed: TriangleAlert };
+
+/** CopyIcon is a sheet on a sheet, and for a moment whether the copying went well. */
+export function CopyIcon({ copying }: { copying: Copying }) {
+  const Icon = icons[copying];
+  return <Icon size="1.1em" aria-hidden="true" />;
+}
+
+/** The look of what copies. */
+export const copyLook =
+  "screen-only btn btn-ghost btn-sm h-auto min-h-0 shrink-0 gap-1.5 px-1.5 py-1 font-normal text-muted";
 
 interface Props {
   label: string;
@@ -9,25 +21,19 @@ interface Props {
 
 /** CopyButton copies, and says for a moment whether it did. */
 export function CopyButton({ label, copy, words }: Props) {
-  const [state, setState] = useState<"ready" | "copied" | "failed">("ready");
-  const Icon = state === "copied" ? Check : state === "failed" ? TriangleAlert : Copy;
-  const run = () =>
-    copy().then(
-      () => setState("copied"),
-      () => setState("failed"),
-    );
+  const { copying, run } = useCopying();
   return (
     <button
       type="button"
-      className="screen-only btn btn-ghost btn-sm h-auto min-h-0 shrink-0 gap-1.5 px-1.5 py-1 font-normal text-muted"
+      className={copyLook}
       aria-label={words ? undefined : label}
       title={label}
-      onClick={() => run().then(() => setTimeout(() => setState("ready"), 1600))}
+      onClick={() => run(copy)}
     >
-      <Icon size="1.1em" aria-hidden="true" />
+      <CopyIcon copying={copying} />
       {words}
       <span className="sr-only" role="status">
-        {state === "copied" ? "Copied" : state === "failed" ? "The browser did not allow copying" : ""}
+        {copyingSays[copying]}
       </span>
     </button>
   );

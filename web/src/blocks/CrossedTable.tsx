@@ -1,7 +1,8 @@
 import { useState } from "react";
 import type { Crossed, Table } from "../api/types";
-import { CopyButton } from "../app/CopyButton";
-import { copyTable } from "../lib/copy";
+import { CopyMenu } from "../app/CopyMenu";
+import { copyText } from "../lib/copy";
+import { copyGrid, type Grid, gridMarkdown, gridOf } from "../lib/grid";
 import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
 import { useActions } from "../solution/actions";
@@ -45,6 +46,24 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
     return table.shown.findIndex((cells) => cells[at(crossed.down)] === row && cells[at(crossed.across)] === column);
   };
   const total = solution.quantities.find((quantity) => quantity.id === "n")?.display;
+  const grid = (): Grid => ({
+    title: measure ? `${table.title}: ${measure.label}` : `${table.title}: observed (expected)`,
+    head: [`${label(down.id)} ↓ ${label(across.id)} →`, ...across.names, "total"],
+    numeric: [false, ...across.names.map(() => true), true],
+    rows: [
+      ...down.names.map((name) => [
+        name,
+        ...across.names.map((other) => {
+          const cells = table.shown[rowAt(name, other)] ?? [];
+          const expected = cells[at("expected")] ?? "";
+          if (measure) return cells[at(measure.id)] ?? "";
+          return `${cells[at("observed")] ?? ""}${expected === "" ? "" : ` (${expected})`}`;
+        }),
+        down.totals.get(name) ?? "",
+      ]),
+      ["total", ...across.names.map((name) => across.totals.get(name) ?? ""), total ?? ""],
+    ],
+  });
   const pick = (side: Side, name: string) =>
     setPicked((now) => {
       if (now.side !== side) return { side, names: [name] };
@@ -71,7 +90,14 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
         <button type="button" className="act ml-2" onClick={() => setTurned(!turned)}>
           Turn
         </button>
-        <CopyButton label={`Copy the table “${table.title}”`} copy={() => copyTable(table)} />
+        <CopyMenu
+          label={`Copy the table “${table.title}”`}
+          ways={[
+            { words: "Table, as it is shown", copy: () => copyGrid(grid()) },
+            { words: "Cell by cell, with all digits", copy: () => copyGrid(gridOf([table], "all")) },
+            { words: "Markdown", copy: () => copyText(gridMarkdown(grid())) },
+          ]}
+        />
       </Switch>
       <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">
         <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title} data-testid="crossed">

@@ -1,8 +1,11 @@
 import type { Quantity } from "../api/types";
+import { CopyCorner } from "../app/CopyCorner";
+import { CopyMenu } from "../app/CopyMenu";
+import { copyRich, copyText } from "../lib/copy";
 import { useActions } from "../solution/actions";
 import { useSolution } from "../solution/solution";
 import { NumberButton, withUnit } from "./Number";
-import { definition, fillIn, TeX } from "./TeX";
+import { definition, fillIn, mathML, TeX, wholeTeX } from "./TeX";
 
 /** FormulaView shows where a quantity comes from: in symbols, with numbers, the result. */
 export function FormulaView({ id }: { id: string }) {
@@ -10,11 +13,23 @@ export function FormulaView({ id }: { id: string }) {
   const { open } = useActions();
   const quantity = quantities.get(id);
   if (!quantity) return null;
+  const tex = () => wholeTeX(quantity, quantities);
+  const menu = (
+    <CopyMenu
+      label={`Copy the formula “${quantity.label}”`}
+      ways={[
+        { words: "TeX", copy: () => copyText(tex()) },
+        { words: "MathML, for word processors", copy: () => mathML(tex()).then((math) => copyRich(math, math)) },
+      ]}
+    />
+  );
   return (
-    <div className="rounded-box border border-base-300 bg-sheet px-4 py-2.5">
-      <FormulaLines quantity={quantity} quantities={quantities} onOpen={open} />
-      <Rounding quantity={quantity} />
-    </div>
+    <CopyCorner menu={menu}>
+      <div className="rounded-box border border-base-300 bg-sheet px-4 py-2.5">
+        <FormulaLines quantity={quantity} quantities={quantities} onOpen={open} />
+        <Rounding quantity={quantity} />
+      </div>
+    </CopyCorner>
   );
 }
 

@@ -1,4 +1,9 @@
 import type { Piece, Prose } from "../api/types";
+import { CopyButton } from "../app/CopyButton";
+import { CopyCorner } from "../app/CopyCorner";
+import { copyRich } from "../lib/copy";
+import { run } from "../lib/report";
+import { useSolution } from "../solution/solution";
 import { NumberButton } from "./Number";
 import { Symbols } from "./Symbols";
 
@@ -30,9 +35,11 @@ export function ProseView({ block }: { block: Prose }) {
   switch (block.tone) {
     case "answer":
       return (
-        <p className="rounded-box border border-ink bg-sheet px-4 py-3 font-serif text-[1.2rem] leading-snug">
-          <TextView text={block.text} />
-        </p>
+        <CopyCorner menu={<CopySentence text={block.text} />}>
+          <p className="rounded-box border border-ink bg-sheet px-4 py-3 font-serif text-[1.2rem] leading-snug">
+            <TextView text={block.text} />
+          </p>
+        </CopyCorner>
       );
     case "caution":
       return (
@@ -54,4 +61,14 @@ export function ProseView({ block }: { block: Prose }) {
         </p>
       );
   }
+}
+
+/** CopySentence copies a sentence with its italics and indices. */
+function CopySentence({ text }: { text: Piece[] }) {
+  const { quantities } = useSolution();
+  const copy = () => {
+    const { plain, html } = run(text, quantities);
+    return copyRich(plain, html);
+  };
+  return <CopyButton label="Copy the sentence" copy={copy} />;
 }

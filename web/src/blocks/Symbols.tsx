@@ -1,29 +1,18 @@
 import { Fragment } from "react";
+import { symbolParts } from "../lib/symbols";
 
-const letter = /^(\p{Script=Greek}|[A-Za-z])$/u;
-
-/**
- * Symbols sets short mathematics: a lone letter is a variable and italic, X_M is X
- * with a subscript, H₀ stays as it is. A letter that a number is tied to is its unit.
- */
+/** Symbols sets short mathematics: variables italic, what is written behind _ as an index. */
 export function Symbols({ text }: { text: string }) {
-  const words = text.split(/(\s+)/);
-  return words.map((word, i) => {
-    const [base = "", index, more] = word.split("_");
-    if (letter.test(base) && index && more === undefined) {
-      return (
-        // biome-ignore lint/suspicious/noArrayIndexKey: the words of one text have no other name
-        <span className="symbol" key={i}>
-          {base}
-          <sub className="not-italic">{index}</sub>
-        </span>
-      );
-    }
-    return (
+  return symbolParts(text).map((part, i) =>
+    part.variable ? (
+      // biome-ignore lint/suspicious/noArrayIndexKey: the words of one text have no other name
+      <span className="symbol" key={i}>
+        {part.words}
+        {part.index && <sub className="not-italic">{part.index}</sub>}
+      </span>
+    ) : (
       // biome-ignore lint/suspicious/noArrayIndexKey: as above
-      <Fragment key={i}>
-        {letter.test(word) && words[i - 1] !== "\u00a0" ? <span className="symbol">{word}</span> : word}
-      </Fragment>
-    );
-  });
+      <Fragment key={i}>{part.words}</Fragment>
+    ),
+  );
 }

@@ -1,8 +1,9 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Column, Table } from "../api/types";
-import { CopyButton } from "../app/CopyButton";
-import { copyTable } from "../lib/copy";
+import { CopyMenu } from "../app/CopyMenu";
+import { copyText } from "../lib/copy";
+import { copyGrid, gridMarkdown, gridOf } from "../lib/grid";
 import { useRemembered } from "../lib/remembered";
 import { scrollable } from "../lib/scrollable";
 import { useChosen } from "../solution/chosen";
@@ -84,9 +85,13 @@ export function TableRows({ table, whole = false }: RowsProps) {
   const cases = table.id === "cases";
   const filtered = cases && table.total > folded;
   const copy = (
-    <CopyButton
+    <CopyMenu
       label={`Copy the table “${table.title}”`}
-      copy={() => copyTable({ ...table, rows: all.flatMap((page) => page.rows) })}
+      ways={[
+        { words: "Table, as it is shown", copy: () => copyGrid(gridOf(all, "shown")) },
+        { words: "Table, with all digits", copy: () => copyGrid(gridOf(all, "all")) },
+        { words: "Markdown", copy: () => copyText(gridMarkdown(gridOf(all, "shown"))) },
+      ]}
     />
   );
   return (

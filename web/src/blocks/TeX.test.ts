@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Quantity } from "../api/types";
-import { definition, fillIn, texNumber } from "./TeX";
+import { definition, fillIn, mathML, texNumber, wholeTeX } from "./TeX";
 
 const quantities = new Map(
   [
@@ -40,4 +40,22 @@ test("a symbol is defined by its formula, but not by itself", () => {
   expect(definition(t, quantities)).toBe("t = {\\htmlData{ref=d}{\\bar{d}}}/{\\htmlData{ref=sd}{s_d}}");
   const ratio = { symbol: "\\bar{d}/s_d", formula: { symbolic: "@{d}/@{sd}" } } as Quantity;
   expect(definition(ratio, quantities)).toBe("{\\htmlData{ref=d}{\\bar{d}}}/{\\htmlData{ref=sd}{s_d}}");
+});
+
+test("a formula is copied whole, in TeX that any program reads, and as MathML", async () => {
+  const t = {
+    id: "se",
+    symbol: "\\mathrm{se}",
+    display: "0.158",
+    unit: "%",
+    formula: { symbolic: "@{sd}/\\sqrt{@{n}}" },
+  } as Quantity;
+  expect(wholeTeX(t, quantities)).toBe(
+    "\\mathrm{se} = {s_d}/\\sqrt{{n}} = {0.5}/\\sqrt{{10\\,000}} = 0.158\\,\\text{\\%}",
+  );
+  const small = { ...t, display: "<\u202f0.0001", unit: undefined, formula: undefined } as Quantity;
+  expect(wholeTeX(small, quantities)).toBe("\\mathrm{se} \\lt \\,0.0001");
+  const math = await mathML("\\sqrt{{n}}");
+  expect(math).toMatch(/^<math xmlns="http:\/\/www.w3.org\/1998\/Math\/MathML" display="block">.*<\/math>$/);
+  expect(math).toContain("<msqrt>");
 });

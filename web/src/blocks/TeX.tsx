@@ -3,14 +3,19 @@ import { useMemo } from "react";
 import type { Quantity } from "../api/types";
 
 /** KaTeX comes when the first formula is shown. */
-const katexQuery = {
-  queryKey: ["katex"],
-  queryFn: async () => {
-    const [katex] = await Promise.all([import("katex"), import("katex/dist/katex.min.css")]);
-    return katex.default;
-  },
-  staleTime: Number.POSITIVE_INFINITY,
-};
+async function loadKaTeX() {
+  const [katex] = await Promise.all([import("katex"), import("katex/dist/katex.min.css")]);
+  return katex.default;
+}
+
+const katexQuery = { queryKey: ["katex"], queryFn: loadKaTeX, staleTime: Number.POSITIVE_INFINITY };
+
+/** mathML returns a formula as MathML, its TeX beside it as annotation. */
+export async function mathML(tex: string): Promise<string> {
+  const katex = await loadKaTeX();
+  const html = katex.renderToString(tex, { output: "mathml", displayMode: true, throwOnError: false, strict: false });
+  return /<math[\s\S]*<\/math>/.exec(html)?.[0] ?? "";
+}
 
 interface Props {
   tex: string;
@@ -55,11 +60,12 @@ export function texNumber(display: string): string {
   return display.replaceAll("−", "-").replaceAll("\u202f", "\\,").replaceAll("<", "\\lt ").replaceAll("×", "\\times ");
 }
 
-/** fillIn puts symbols or numbers where a printed formula names its inputs. */
+/** fillIn puts symbols or numbers where a printed formula names its inputs; on the page these open. */
 export function fillIn(
   printed: string,
   show: "symbols" | "numbers",
   quantities: ReadonlyMap<string, Quantity>,
+  opens = true,
 ): string {
   return printed.replace(
     placeholder,
@@ -69,17 +75,27 @@ export function fillIn(
       if (!quantity) return "?";
       let tex = show === "symbols" ? quantity.symbol : texNumber(quantity.display);
       if (show === "numbers" && bracketed !== undefined && tex.startsWith("-")) tex = `(${tex})`;
-      return `{\\htmlData{ref=${id}}{${tex}${power ?? ""}}}`;
+      return opens ? `{\\htmlData{ref=${id}}{${tex}${power ?? ""}}}` : `{${tex}${power ?? ""}}`;
     },
   );
 }
 
 /** definition sets a quantity's symbol equal to its formula, unless the one is the other. */
-export function definition(quantity: Quantity, quantities: ReadonlyMap<string, Quantity>): string {
+export function definition(quantity: Quantity, quantities: ReadonlyMap<string, Quantity>, opens = true): string {
   const symbolic = quantity.formula?.symbolic ?? "";
   const bare = symbolic.replace(placeholder, (_, plain, bracketed, power) => {
     return `${quantities.get(plain ?? bracketed)?.symbol ?? ""}${power ?? ""}`;
   });
-  const filled = fillIn(symbolic, "symbols", quantities);
+  const filled = fillIn(symbolic, "symbols", quantities, opens);
   return bare === quantity.symbol ? filled : `${quantity.symbol} = ${filled}`;
+}
+
+/** wholeTeX writes how a quantity comes about in one line, as other programs take it: symbols, numbers, the result. */
+export function wholeTeX(quantity: Quantity, quantities: ReadonlyMap<string, Quantity>): string {
+  const { formula, display, unit } = quantity;
+  const relation = display.startsWith("<") ? "" : "= ";
+  const result = `${relation}${texNumber(display)}${unit ? `\\,\\text{${unit.replace(/[\\{}$%&#_^~]/g, "\\$&")}}` : ""}`;
+  if (!formula) return `${quantity.symbol} ${result}`;
+  const numbers = fillIn(formula.numeric ?? formula.symbolic, "numbers", quantities, false);
+  return `${definition(quantity, quantities, false)} = ${numbers} ${result}`;
 }

@@ -72,9 +72,12 @@ describe("every form", () => {
   ])("%s has its text, and ways to copy it, though it holds nothing", (form) => {
     show(figureOf(form, [], { up: { label: "fuel", min: 0, max: 1 } }));
     expect(screen.getByRole("img", { name: "What it shows." })).toBeTruthy();
-    expect(screen.getAllByRole("button").map((button) => button.getAttribute("title"))).toEqual([
-      "Copy the picture “A picture” as SVG",
-      "Copy the picture “A picture” as PNG",
+    expect(screen.getAllByRole("button").map((button) => button.textContent)).toEqual([
+      "Copy",
+      "PNG, 8 cm wide, a column",
+      "PNG, 16 cm wide, a page",
+      "With its caption",
+      "SVG",
     ]);
   });
 });

@@ -1,7 +1,7 @@
 import { useId, useRef, useState } from "react";
 import type { Figure, Form, Handle } from "../api/types";
-import { CopyButton } from "../app/CopyButton";
-import { copyFigurePNG, copyFigureSVG } from "../lib/copy";
+import { CopyMenu } from "../app/CopyMenu";
+import { columnWidth, copyFigurePNG, copyFigureSVG, copyFigureWithCaption, pageWidth } from "../lib/copy";
 import { readNumber, writeNumber } from "../lib/number";
 import { useActions } from "../solution/actions";
 import { useSimulating } from "../solution/simulating";
@@ -102,8 +102,16 @@ export function FigureView({ figure, width, onMove }: Props) {
         {(list || onMove ? [] : figure.handles).map((handle) => (
           <HandleValue key={handle.id} handle={handle} onMove={(value) => move(handle, value)} />
         ))}
-        <CopyButton label={`Copy the picture “${figure.title}” as SVG`} words="SVG" copy={copy(copyFigureSVG)} />
-        <CopyButton label={`Copy the picture “${figure.title}” as PNG`} words="PNG" copy={copy(copyFigurePNG)} />
+        <CopyMenu
+          label={`Copy the picture “${figure.title}”`}
+          words="Copy"
+          ways={[
+            { words: `PNG, ${columnWidth} cm wide, a column`, copy: copy((svg) => copyFigurePNG(svg, columnWidth)) },
+            { words: `PNG, ${pageWidth} cm wide, a page`, copy: copy((svg) => copyFigurePNG(svg, pageWidth)) },
+            { words: "With its caption", copy: copy((svg) => copyFigureWithCaption(svg, figure.title)) },
+            { words: "SVG", copy: copy(copyFigureSVG) },
+          ]}
+        />
       </figcaption>
       {figure.thin && <p className="text-[0.9rem] text-muted">{figure.thin}</p>}
     </figure>

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import type { Piece, Quantity, Table } from "../api/types";
-import { copyRich, copyTable, words } from "./copy";
+import type { Piece, Quantity } from "../api/types";
+import { copyRich, words } from "./copy";
 
 let copied: Record<string, string> = {};
 
@@ -44,19 +44,4 @@ test("where a browser knows no parts, the text alone is copied", async () => {
   vi.stubGlobal("ClipboardItem", undefined);
   await copyRich("−2.064", "<p>−2.064</p>");
   expect(copied).toEqual({ "text/plain": "−2.064" });
-});
-
-test("a table is copied with all digits, and without the columns that only formulas use", async () => {
-  await copyTable({
-    columns: [
-      { id: "berth", label: "Berth" },
-      { id: "mean", label: "mean", unit: "min", numeric: true },
-      { id: "weight", label: "weight", numeric: true, hidden: true },
-    ],
-    rows: [
-      { berth: "Mole", mean: 12.383333333333333, weight: 2 },
-      { berth: "Quarry", mean: null, weight: 3 },
-    ],
-  } as unknown as Table);
-  expect(copied["text/plain"]).toBe("Berth\tmean (min)\nMole\t12.383333333333333\nQuarry\t");
 });

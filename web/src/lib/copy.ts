@@ -1,4 +1,4 @@
-import type { Piece, Quantity, Table } from "../api/types";
+import type { Piece, Quantity } from "../api/types";
 
 /** copyText puts plain text on the clipboard. */
 export function copyText(text: string): Promise<void> {
@@ -29,13 +29,8 @@ export function escapeHTML(text: string): string {
   return text.replaceAll("&", "&amp;").replaceAll("<", "&lt;").replaceAll(">", "&gt;");
 }
 
-/** copyTable copies the rows that are shown as tab-separated text, numbers as programs read them. */
-export function copyTable(table: Table): Promise<void> {
-  const columns = table.columns.filter((column) => !column.hidden);
-  const head = columns.map((column) => (column.unit ? `${column.label} (${column.unit})` : column.label));
-  const rows = table.rows.map((row) => columns.map((column) => row[column.id] ?? ""));
-  return copyText([head, ...rows].map((cells) => cells.join("\t")).join("\n"));
-}
+/** escapeMarkdown writes a text so that markdown shows it as it is. */
+export const escapeMarkdown = (text: string): string => text.replace(/[\\`*_[\]<>|]/g, "\\$&");
 
 const styles = [
   "fill",
@@ -75,16 +70,42 @@ export function copyFigureSVG(svg: SVGSVGElement): Promise<void> {
   return copyText(standalone(svg));
 }
 
-/** copyFigurePNG copies the figure as a picture of three times its size. */
-export async function copyFigurePNG(svg: SVGSVGElement): Promise<void> {
+/** Centimetres that a picture is wide: a column of a paper, and its page. */
+export const columnWidth = 8;
+export const pageWidth = 16;
+
+/** The pixels of a centimetre in print (300 to the inch), and on a screen (96 to the inch). */
+const printed = 300 / 2.54;
+const onScreen = 96 / 2.54;
+
+/** drawn returns the figure as a picture to be printed as many centimetres wide. */
+async function drawn(svg: SVGSVGElement, centimetres: number): Promise<HTMLCanvasElement> {
   const image = new Image();
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(standalone(svg))}`;
   await image.decode();
+  const { width, height } = svg.viewBox.baseVal;
   const canvas = document.createElement("canvas");
-  canvas.width = svg.viewBox.baseVal.width * 3;
-  canvas.height = svg.viewBox.baseVal.height * 3;
+  canvas.width = Math.round(centimetres * printed);
+  canvas.height = Math.round((canvas.width * height) / width);
   canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
+  return canvas;
+}
+
+/** copyFigurePNG copies the figure as a picture to be printed as many centimetres wide. */
+export async function copyFigurePNG(svg: SVGSVGElement, centimetres: number): Promise<void> {
+  const canvas = await drawn(svg, centimetres);
   const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, "image/png"));
   if (!blob) throw new Error("the picture could not be drawn");
   await navigator.clipboard.write([new ClipboardItem({ "image/png": blob })]);
+}
+
+/** copyFigureWithCaption copies the figure at the width of a column, its caption under it, for word processors. */
+export async function copyFigureWithCaption(svg: SVGSVGElement, caption: string): Promise<void> {
+  const canvas = await drawn(svg, columnWidth);
+  const width = Math.round(columnWidth * onScreen);
+  const alt = escapeHTML(svg.getAttribute("aria-label") ?? "").replaceAll('"', "&quot;");
+  await copyRich(
+    caption,
+    `<p><img src="${canvas.toDataURL("image/png")}" width="${width}" alt="${alt}"></p><p>${escapeHTML(caption)}</p>`,
+  );
 }

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
-import type { Quantity, ReportLine } from "../api/types";
-import { type ReportStyle, reportAs } from "./report";
+import type { Piece, Quantity, ReportLine } from "../api/types";
+import { type ReportStyle, reportAs, run } from "./report";
 
 const quantities = new Map([
   ["t", { id: "t", label: "Test statistic", display: "−2.064" } as Quantity],
@@ -39,7 +39,8 @@ test.each<[ReportStyle, string, string, string]>([
     "row",
     "Mole − Quarry\tTest statistic\n−0.51\u00a0min\t−2.064",
     "| Mole − Quarry | Test statistic |\n| ---: | ---: |\n| −0.51\u00a0min | −2.064 |",
-    "<table><tr><th>Mole − Quarry</th><th>Test statistic</th></tr><tr><td>−0.51\u00a0min</td><td>−2.064</td></tr></table>",
+    '<table><thead><tr><th align="right">Mole − Quarry</th><th align="right">Test statistic</th></tr></thead>' +
+      '<tbody><tr><td align="right">−0.51\u00a0min</td><td align="right">−2.064</td></tr></tbody></table>',
   ],
   [
     "list",
@@ -49,6 +50,11 @@ test.each<[ReportStyle, string, string, string]>([
   ],
 ])("%s as text, as markdown and as rich text", (style, plain, markdown, html) => {
   expect(reportAs(style, block, quantities)).toEqual({ plain, markdown, html });
+});
+
+test("a symbol keeps its index in a word processor", () => {
+  const text = [{ words: "μ_M − μ_Q < 0", style: "symbol" as const }, { words: " of H₀" }];
+  expect(run(text as Piece[], quantities).html).toBe("<p><i>μ</i><sub>M</sub> − <i>μ</i><sub>Q</sub> &lt; 0 of H₀</p>");
 });
 
 test("what is no sentence yet is the line", () => {

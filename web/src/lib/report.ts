@@ -1,5 +1,7 @@
 import type { Piece, Quantity, ReportLine } from "../api/types";
-import { escapeHTML, words } from "./copy";
+import { escapeHTML, escapeMarkdown, words } from "./copy";
+import { type Grid, gridHTML, gridMarkdown, gridText } from "./grid";
+import { symbolParts } from "./symbols";
 
 /** ReportStyle is how a result is put into a paper. */
 export type ReportStyle = "journal" | "sentence" | "row" | "list";
@@ -42,44 +44,44 @@ export function numbersOf(block: ReportLine, quantities: Quantities): Named[] {
   });
 }
 
-function run(text: Piece[], quantities: Quantities): Copied {
+/** run returns a sentence with its italics and indices. */
+export function run(text: Piece[], quantities: Quantities): Copied {
   const each = text.map((piece) => ({ style: piece.style, words: words(piece, quantities) }));
   return {
     plain: each.map((piece) => piece.words).join(""),
     markdown: each.map((piece) => `${stars(piece.style)}${escapeMarkdown(piece.words)}${stars(piece.style)}`).join(""),
-    html: `<p>${each.map((piece) => tagged(piece.style, escapeHTML(piece.words))).join("")}</p>`,
+    html: `<p>${each.map((piece) => tagged(piece.style, piece.words)).join("")}</p>`,
   };
 }
 
 const stars = (style: Piece["style"]) =>
   style === "strong" ? "**" : style === "emphasis" || style === "symbol" ? "*" : "";
 
-function tagged(style: Piece["style"], html: string): string {
-  if (style === "strong") return `<b>${html}</b>`;
-  return style === "emphasis" || style === "symbol" ? `<i>${html}</i>` : html;
+function tagged(style: Piece["style"], text: string): string {
+  switch (style) {
+    case "strong":
+      return `<b>${escapeHTML(text)}</b>`;
+    case "emphasis":
+      return `<i>${escapeHTML(text)}</i>`;
+    case "symbol":
+      return symbolParts(text)
+        .map((part) => {
+          const index = part.index ? `<sub>${escapeHTML(part.index)}</sub>` : "";
+          return part.variable ? `<i>${escapeHTML(part.words)}</i>${index}` : escapeHTML(part.words);
+        })
+        .join("");
+    default:
+      return escapeHTML(text);
+  }
 }
 
-const escapeMarkdown = (text: string) => text.replace(/[\\`*_[\]<>|]/g, "\\$&");
-
 function row(numbers: Named[]): Copied {
-  const cells = (of: (each: Named) => string) => numbers.map(of);
-  const line = (each: string[]) => `| ${each.join(" | ")} |`;
-  const tr = (tag: string, each: string[]) => `<tr>${each.map((x) => `<${tag}>${x}</${tag}>`).join("")}</tr>`;
-  return {
-    plain: [cells((each) => each.label), cells((each) => each.shown)].map((each) => each.join("\t")).join("\n"),
-    markdown: [
-      line(cells((each) => escapeMarkdown(each.label))),
-      line(cells(() => "---:")),
-      line(cells((each) => escapeMarkdown(each.shown))),
-    ].join("\n"),
-    html: `<table>${tr(
-      "th",
-      cells((each) => escapeHTML(each.label)),
-    )}${tr(
-      "td",
-      cells((each) => escapeHTML(each.shown)),
-    )}</table>`,
+  const grid: Grid = {
+    head: numbers.map((each) => each.label),
+    numeric: numbers.map(() => true),
+    rows: [numbers.map((each) => each.shown)],
   };
+  return { plain: gridText(grid), markdown: gridMarkdown(grid), html: gridHTML(grid) };
 }
 
 function list(numbers: Named[]): Copied {
