@@ -32,6 +32,7 @@ var may = map[string][]string{
 	"draw":        {"working"},
 	"paper":       {"draw", "mathml", "working", "problem", "formula", "words"},
 	"printed":     {"working", "stats/dist"},
+	"bundle":      {"problem"},
 	"answer":      {"procedure", "mask", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},

@@ -37,7 +37,7 @@ import (
 // roots are the types that cross the wire; all others are found from them.
 var roots = []any{
 	working.Solution{}, describe.Description{},
-	server.Listing{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
+	server.Listing{}, server.Coming{}, server.Brought{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
 	server.WorkRequest{}, server.Worked{}, server.Settled{}, server.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},

@@ -2,7 +2,6 @@ package server
 
 import (
 	"fmt"
-	"io"
 	"net/http"
 	"strconv"
 	"time"
@@ -11,7 +10,6 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/demo"
-	"grund/internal/data"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -223,39 +221,6 @@ func (s *server) createProblem(c *echo.Context) error {
 	return s.answerWritten(c, http.StatusCreated, p)
 }
 
-// importProblem keeps the problem that a problem file holds, and its data set.
-func (s *server) importProblem(c *echo.Context) error {
-	file, err := io.ReadAll(c.Request().Body)
-	if err != nil {
-		return err
-	}
-	if err := problem.RefuseNUL(file); err != nil {
-		return err
-	}
-	draft, set, err := draftOfFile(file)
-	if err != nil {
-		return err
-	}
-	ctx := c.Request().Context()
-	d, err := s.store.CreateDataSet(ctx, store.Local, set, "")
-	if err != nil {
-		return err
-	}
-	p, err := s.store.CreateProblem(ctx, store.Local, draft, d.ID, "")
-	if err != nil {
-		return err
-	}
-	return s.answerWritten(c, http.StatusCreated, p)
-}
-
-func draftOfFile(file []byte) (*problem.Draft, *data.Set, error) {
-	p, err := problem.Parse(file)
-	if err != nil {
-		return nil, nil, err
-	}
-	return problem.DraftOf(p)
-}
-
 func (s *server) getProblem(c *echo.Context, id uuid.UUID) error {
 	st, err := s.state(c.Request().Context(), id)
 	if err != nil {
@@ -357,9 +322,11 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if file == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo problem can be reset.")
 	}
-	if p.Draft, _, err = draftOfFile(file); err != nil {
+	first, err := incoming(file)
+	if err != nil {
 		return err
 	}
+	p.Draft = first.Draft
 	set, err := demo.DataSet(demo.SetOf(p.Demo))
 	if err != nil {
 		return err

@@ -112,6 +112,8 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("GET", "/problems", s.listProblems)
 		route("POST", "/problems", s.createProblem)
 		route("POST", "/problems/import", s.importProblem)
+		route("POST", "/problems/preview", s.previewProblems)
+		route("POST", "/problems/bring", s.bringProblems)
 		route("GET", "/problems/:id", withID(s.getProblem))
 		route("PUT", "/problems/:id", withID(s.putProblem))
 		route("DELETE", "/problems/:id", withID(s.deleteProblem))

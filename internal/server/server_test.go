@@ -212,8 +212,9 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 
 func TestResetADemoProblem(t *testing.T) {
 	st := openStore(t)
-	draft, set, err := draftOfFile([]byte(demoFile(t)))
+	first, err := incoming([]byte(demoFile(t)))
 	require.NoError(t, err)
+	draft, set := first.Draft, first.Set
 	draft.Alpha = "0.2"
 	set.Columns[1].Cells[0] = "99"
 	d, err := st.CreateDataSet(context.Background(), store.Local, set, "two-berths")
@@ -252,8 +253,9 @@ func demoProblems(t *testing.T, st *store.Store, change func(*problem.Draft)) (p
 	problems, sets = map[string]uuid.UUID{}, map[string]uuid.UUID{}
 	kept := map[string]uuid.UUID{}
 	for _, d := range files {
-		draft, _, err := draftOfFile(d.File)
+		first, err := incoming(d.File)
 		require.NoError(t, err)
+		draft := first.Draft
 		name := demo.SetOf(d.Name)
 		if _, there := kept[name]; !there {
 			set, err := demo.DataSet(name)

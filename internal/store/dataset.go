@@ -69,20 +69,27 @@ func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, de
 	if err := checkSet(set, ""); err != nil {
 		return nil, err
 	}
-	d := &DataSet{ID: uuid.New(), Version: 1, Demo: demo, UpdatedAt: time.Now(), Set: set}
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		if err := insertDataSet(ctx, tx, who, d); err != nil {
-			return err
-		}
-		if err := copyBlocks(ctx, tx, d.ID, set); err != nil {
-			return err
-		}
-		return s.measure(ctx, tx, who, d.ID)
+	var d *DataSet
+	err := s.inTx(ctx, func(tx pgx.Tx) (err error) {
+		d, err = s.createDataSet(ctx, tx, who, set, demo)
+		return err
 	})
 	if err != nil {
 		return nil, fmt.Errorf("keeping a data set: %w", err)
 	}
 	return d, nil
+}
+
+// createDataSet inserts a data set with its cells, as far as the person has room for it.
+func (s *Store) createDataSet(ctx context.Context, tx pgx.Tx, who Person, set *data.Set, demo string) (*DataSet, error) {
+	d := &DataSet{ID: uuid.New(), Version: 1, Demo: demo, UpdatedAt: time.Now(), Set: set}
+	if err := insertDataSet(ctx, tx, who, d); err != nil {
+		return nil, err
+	}
+	if err := copyBlocks(ctx, tx, d.ID, set); err != nil {
+		return nil, err
+	}
+	return d, s.measure(ctx, tx, who, d.ID)
 }
 
 // insertDataSet inserts the row of a data set without its cells.

@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"fmt"
+	"iter"
 	"strings"
 	"time"
 
@@ -30,17 +31,55 @@ type Problem struct {
 // "" for a person's own.
 func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Draft, dataSet uuid.UUID, demo string) (*Problem, error) {
 	p := &Problem{ID: uuid.New(), Version: 1, Demo: demo, Draft: draft, DataSet: dataSet}
-	settings, err := encodeSettings(draft)
-	if err != nil {
-		return nil, err
-	}
-	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		return conn.QueryRow(ctx, `
-			insert into problem (id, owner, data_set, settings, demo)
-			select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 and `+present+` returning updated_at`,
-			p.ID, who.ID, dataSet, settings, demo).Scan(&p.UpdatedAt)
-	})
+	err := s.with(ctx, func(conn *pgxpool.Conn) error { return insertProblem(ctx, conn, who, p) })
 	return p, changeError("problem", err)
+}
+
+// insertProblem inserts a problem about a data set of the same person.
+func insertProblem(ctx context.Context, q querier, who Person, p *Problem) error {
+	settings, err := encodeSettings(p.Draft)
+	if err != nil {
+		return err
+	}
+	return q.QueryRow(ctx, `
+		insert into problem (id, owner, data_set, settings, demo)
+		select $1, $2, id, $4, nullif($5, '') from data_set where id = $3 and owner = $2 and `+present+` returning updated_at`,
+		p.ID, who.ID, p.DataSet, settings, p.Demo).Scan(&p.UpdatedAt)
+}
+
+// Imported is a problem that is brought in, with a data set of its own.
+type Imported struct {
+	Draft *problem.Draft
+	Set   *data.Set
+}
+
+// Import keeps the problems that come, all of them or none: an error among them ends it.
+func (s *Store) Import(ctx context.Context, who Person, coming iter.Seq2[Imported, error]) (kept []*Problem, err error) {
+	err = s.inTx(ctx, func(tx pgx.Tx) error {
+		for each, err := range coming {
+			if err != nil {
+				return err
+			}
+			if err := checkSet(each.Set, ""); err != nil {
+				return err
+			}
+			d, err := s.createDataSet(ctx, tx, who, each.Set, "")
+			if err != nil {
+				return err
+			}
+			p := &Problem{ID: uuid.New(), Version: 1, Draft: each.Draft, DataSet: d.ID}
+			if err := insertProblem(ctx, tx, who, p); err != nil {
+				return err
+			}
+			kept = append(kept, p)
+		}
+		return nil
+	})
+	var mistakes problem.Errors
+	if errors.As(err, &mistakes) {
+		return nil, mistakes
+	}
+	return kept, changeError("problem", err)
 }
 
 // Problem is View.Problem by itself.

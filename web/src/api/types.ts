@@ -65,6 +65,12 @@ export type Block =
   | SimulationBlock
   | PowerBlock;
 
+export interface Brought {
+  id: string;
+  version: number;
+  title: string;
+}
+
 export interface Cases {
   given: number;
   used: number;
@@ -141,6 +147,16 @@ export interface Column {
 export interface ColumnCells {
   column: number;
   cells: string[];
+}
+
+export interface Coming {
+  name: string;
+  title: string;
+  question: string;
+  procedure_title: string;
+  cases: number;
+  readable: boolean;
+  mistakes: ProblemError[];
 }
 
 export interface Compared {

@@ -14,16 +14,18 @@ import { found, groupedBy, lastUsedFirst } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
 import { Markdown } from "../lib/Markdown";
 import { useRemembered } from "../lib/remembered";
+import { BringIn } from "./BringIn";
+import { filesOf, holdsMany, isProblems, mostFiles } from "./bringing";
 import { ThreadPicture } from "./ThreadPicture";
 
 /** HomePage has the demo problems and the person's own, and the ways to begin another. */
 export function HomePage() {
   const { data: problems, error, refetch } = useQuery(problemsQuery);
-  const { create, open, picker } = useBeginnings();
+  const { create, open, take, many, setMany, picker, folder } = useBeginnings();
   const [dropping, setDropping] = useState(false);
   useShortcuts([
     { key: "n", says: "New problem", act: () => create.mutate() },
-    { key: "o", says: "Open a problem file", act: () => picker.current?.click() },
+    { key: "o", says: "Open problem files", act: () => picker.current?.click() },
   ]);
   if (error && !problems) {
     return (
@@ -45,8 +47,7 @@ export function HomePage() {
         onDrop={(event) => {
           event.preventDefault();
           setDropping(false);
-          const file = event.dataTransfer.files[0];
-          if (file) open.mutate(file);
+          filesOf(event.dataTransfer).then(take);
         }}
       >
         <section>
@@ -69,21 +70,38 @@ export function HomePage() {
             </button>
             <button type="button" className="btn btn-outline border-base-300" onClick={() => picker.current?.click()}>
               <FolderOpen size="1.2em" aria-hidden="true" />
-              Open a problem file
+              Open problem files
             </button>
             <input
               ref={picker}
               type="file"
-              accept=".json,application/json"
+              accept=".json,.zip,application/json,application/zip"
+              multiple
               className="hidden"
               aria-label="Problem file"
               onChange={(event) => {
-                const file = event.target.files?.[0];
-                if (file) open.mutate(file);
+                take([...(event.target.files ?? [])]);
+                event.target.value = "";
+              }}
+            />
+            <button type="button" className="act self-center" onClick={() => folder.current?.click()}>
+              a whole folder
+            </button>
+            <input
+              ref={(input) => {
+                input?.setAttribute("webkitdirectory", "");
+                folder.current = input;
+              }}
+              type="file"
+              className="hidden"
+              aria-label="Folder of problem files"
+              onChange={(event) => {
+                take([...(event.target.files ?? [])].filter((file) => isProblems(file.name)).slice(0, mostFiles));
                 event.target.value = "";
               }}
             />
           </div>
+          {many.length > 0 && <BringIn files={many} onClose={() => setMany([])} />}
           {open.isError && (
             <p role="alert" className="mt-4 border-region border-l-2 pl-3 text-(--region-text)">
               The file was not opened. {open.error.message}
@@ -109,7 +127,10 @@ export function HomePage() {
 function useBeginnings() {
   const navigate = useNavigate();
   const client = useQueryClient();
+  const toast = useToast();
   const picker = useRef<HTMLInputElement>(null);
+  const folder = useRef<HTMLInputElement>(null);
+  const [many, setMany] = useState<readonly File[]>([]);
   const keep = (problem: Problem) => {
     client.setQueryData(["problem", problem.id], problem);
     client.invalidateQueries({ queryKey: ["problems"] });
@@ -128,7 +149,13 @@ function useBeginnings() {
       navigate(`/problems/${problem.id}`);
     },
   });
-  return { create, open, picker };
+  const take = async (files: readonly File[]) => {
+    const [file] = files;
+    if (!file) toast({ says: "There is no problem file in it: these end in .json, or are packed as .zip.", bad: true });
+    else if (await holdsMany(files)) setMany(files);
+    else open.mutate(file);
+  };
+  return { create, open, take, many, setMany, picker, folder };
 }
 
 /** From so many problems on they can be looked through. */
@@ -184,7 +211,8 @@ function Found({ problems }: { problems: Listing[] }) {
       )}
       {none && looked === "" && (
         <p className="mt-4 text-muted">
-          None is your own yet. Begin with <strong>New problem</strong>, or drop a problem file on this page.
+          None is your own yet. Begin with <strong>New problem</strong>, or drop problem files, or a folder of them, on
+          this page.
         </p>
       )}
     </>
