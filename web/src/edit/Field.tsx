@@ -1,5 +1,5 @@
 import { useId } from "react";
-import { upperFirst } from "../lib/words";
+import { mistakeSentence } from "../lib/words";
 import { useDraft } from "./draft";
 
 interface Props {
@@ -33,13 +33,8 @@ export function Field({ label, pointer, hint, children }: Props) {
 }
 
 /** Mistake says what is wrong and what would be right. */
-export function Mistake({ says, instead }: { says: string; instead?: string }) {
-  return (
-    <p className="text-(--region-text)">
-      {upperFirst(says)}
-      {instead ? `: ${instead}.` : "."}
-    </p>
-  );
+export function Mistake(mistake: { says: string; instead?: string }) {
+  return <p className="text-(--region-text)">{mistakeSentence(mistake)}</p>;
 }
 
 /** The look of every text input of the form. */

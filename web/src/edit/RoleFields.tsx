@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { DescribeRole, Kind } from "../api/types";
 import { setColumn } from "../data/sheet";
+import { mistakeSentence } from "../lib/words";
 import { useDraftSheet } from "./DataFields";
 import { useDraft } from "./draft";
 import { Field, inputLook } from "./Field";
@@ -156,8 +157,7 @@ function SeveralField({ role }: { role: DescribeRole }) {
       {fitting.length === 0 && missing.length === 0 && <p className="text-muted">No column can play this role.</p>}
       {wrong && (
         <p id={`${role.id}-mistake`} className="text-(--region-text)">
-          {wrong.says}
-          {wrong.instead && `; ${wrong.instead}`}.
+          {mistakeSentence(wrong)}
         </p>
       )}
     </fieldset>

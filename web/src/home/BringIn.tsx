@@ -5,9 +5,8 @@ import type { Brought } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { useToast } from "../app/toasts";
 import { Markdown } from "../lib/Markdown";
+import { counted, mistakeSentence } from "../lib/words";
 import { bring, type Found, keyOf, look, whereIn } from "./bringing";
-
-const counted = (n: number) => (n === 1 ? "1 problem" : `${n} problems`);
 
 /** BringIn shows what files hold, and what is wrong where, before anything of it lands. */
 export function BringIn({ files, onClose }: { files: readonly File[]; onClose: () => void }) {
@@ -43,7 +42,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
     onSettled: () => client.invalidateQueries({ queryKey: ["problems"] }),
     onSuccess: () => {
       toast({
-        says: `Brought in: ${counted(landed.current.length)}.`,
+        says: `Brought in: ${counted(landed.current.length, "problem")}.`,
         action: { label: "Undo", act: () => takeBack.mutate() },
       });
       onClose();
@@ -66,8 +65,8 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
         <>
           <p className="text-muted">
             {readable === found.length
-              ? `${counted(readable)} can be brought in.`
-              : `${readable} of ${counted(found.length)} can be brought in.`}{" "}
+              ? `${counted(readable, "problem")} can be brought in.`
+              : `${readable} of ${counted(found.length, "problem")} can be brought in.`}{" "}
             Nothing is kept before you say so.
           </p>
           <ul className="mt-3">
@@ -88,12 +87,12 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
           {land.isError && (
             <p role="alert" className="mt-4 border-region border-l-2 pl-3 text-(--region-text)">
               {landed.current.length > 0
-                ? `Only ${counted(landed.current.length)} could be brought in. `
+                ? `Only ${counted(landed.current.length, "problem")} could be brought in. `
                 : "Nothing was brought in. "}
               {land.error.message}
             </p>
           )}
-          <div className="mt-5 flex flex-wrap justify-end gap-3">
+          <div className="sticky bottom-0 mt-3 flex flex-wrap justify-end gap-3 border-base-300 border-t bg-base-100 pt-3 pb-1">
             <button type="button" className="btn btn-ghost" onClick={onClose}>
               {landed.current.length > 0 ? "Close" : "Leave them"}
             </button>
@@ -103,7 +102,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
               disabled={chosen.length === 0 || land.isPending || landed.current.length > 0}
               onClick={() => land.mutate()}
             >
-              {land.isPending ? "Bringing in …" : `Bring in ${counted(chosen.length)}`}
+              {land.isPending ? "Bringing in …" : `Bring in ${counted(chosen.length, "problem")}`}
             </button>
           </div>
         </>
@@ -140,7 +139,7 @@ function Row({ found, chosen, onChoose }: RowProps) {
           <span className="block text-[0.9rem] text-muted">
             {[
               found.procedure_title,
-              found.cases > 0 ? `${found.cases} ${found.cases === 1 ? "case" : "cases"}` : "",
+              found.cases > 0 ? counted(found.cases, "case") : "",
               found.readable ? whereIn(found) : "",
             ]
               .filter((part) => part !== "")
@@ -153,8 +152,7 @@ function Row({ found, chosen, onChoose }: RowProps) {
           {found.mistakes.slice(0, 3).map((mistake) => (
             <li key={`${mistake.pointer} ${mistake.says}`}>
               {mistake.pointer && <code className="mr-1.5 text-(--region-text)">{mistake.pointer}</code>}
-              {mistake.says}
-              {mistake.instead && `: ${mistake.instead}`}.
+              {mistakeSentence(mistake)}
             </li>
           ))}
           {found.mistakes.length > 3 && <li className="text-muted">and {found.mistakes.length - 3} more</li>}

@@ -85,7 +85,7 @@ export function HomePage() {
               }}
             />
             <button type="button" className="act self-center" onClick={() => folder.current?.click()}>
-              a whole folder
+              or a whole folder
             </button>
             <input
               ref={(input) => {

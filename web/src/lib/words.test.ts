@@ -1,5 +1,5 @@
 import { expect, test } from "vitest";
-import { counted, lowerFirst, upperFirst, whole } from "./words";
+import { counted, lowerFirst, mistakeSentence, upperFirst, whole } from "./words";
 
 test.each([
   [0, "0 rows"],
@@ -16,4 +16,12 @@ test("letters", () => {
   expect(lowerFirst("Remove it")).toBe("remove it");
   expect(upperFirst("")).toBe("");
   expect(whole(10_000)).toBe("10\u2009000");
+});
+
+test("a mistake is one sentence, with one mark at its end", () => {
+  expect(mistakeSentence({ says: "the title is too long" })).toBe("The title is too long.");
+  expect(mistakeSentence({ says: "there is no “x”", instead: "did you mean “y”?" })).toBe(
+    "There is no “x”: did you mean “y”?",
+  );
+  expect(mistakeSentence({ says: "The database is away.", instead: "" })).toBe("The database is away.");
 });

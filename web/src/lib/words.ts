@@ -9,3 +9,9 @@ export const whole = (n: number): string => (n < 10_000 ? String(n) : String(n).
 
 /** counted writes a number of things: 1 row, 12 rows. */
 export const counted = (n: number, thing: string): string => `${whole(n)} ${n === 1 ? thing : `${thing}s`}`;
+
+/** mistakeSentence says what is wrong, and the way out where there is one. */
+export function mistakeSentence({ says, instead }: { says: string; instead?: string }): string {
+  const all = upperFirst(instead ? `${says}: ${instead}` : says);
+  return /[.?!]$/.test(all) ? all : `${all}.`;
+}
