@@ -99,4 +99,15 @@ func TestNotes(t *testing.T) {
 	p.eventually("the note to be gone", func() bool { return p.text("[data-note]") == "" })
 	p.chord("z", "undo")
 	p.shows(`[data-step="critical-value"] [data-note]`, "not alpha")
+
+	// At a table, a picture and a condition a note is written in its place, and stands with the step.
+	for _, at := range [][2]string{
+		{"data", "table “Loading time by berth”"}, {"look", "picture “Loading time by berth”"}, {"conditions", "this condition"},
+	} {
+		step := `[data-step="` + at[0] + `"] `
+		p.clickAt(step + `[aria-label^="Add a note to"][aria-label$="` + at[1] + `"]`)
+		p.fill(step+`textarea`, "Of "+at[1])
+		p.key(input.Tab)
+		p.shows(step+`[data-note]`, "Of "+at[1])
+	}
 }

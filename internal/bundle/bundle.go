@@ -53,7 +53,8 @@ func Read(body []byte) ([]File, error) {
 	case err != nil:
 		return nil, err
 	case len(files) == 0:
-		return nil, problem.Errors{{Says: "there is no problem file in it", Instead: "give a ZIP with files that end in .json, or a list of problems"}}
+		return nil, problem.Errors{{Says: "there is no problem file in it",
+			Instead: "give a ZIP with files that end in .json, or a list of problems"}}
 	}
 	return files, nil
 }

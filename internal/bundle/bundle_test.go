@@ -31,11 +31,14 @@ func TestRead(t *testing.T) {
 		body []byte
 		want [][2]string // name and contents
 	}{
-		"a problem":     {[]byte(` {"grund": 1}`), [][2]string{{"", ` {"grund": 1}`}}},
-		"no JSON":       {[]byte(`grund`), [][2]string{{"", `grund`}}}, // which says itself what is wrong
-		"a list":        {[]byte("\ufeff [{\"a\": [1]}, 2 ]\n"), [][2]string{{"problem 1 of the list", `{"a": [1]}`}, {"problem 2 of the list", `2`}}},
-		"a ZIP":         {packed(t, [2]string{"week 2/b.JSON", "B"}, [2]string{"a.json", "A"}), [][2]string{{"a.json", "A"}, {"week 2/b.JSON", "B"}}},
-		"beside others": {packed(t, [2]string{"__MACOSX/a.json", ""}, [2]string{".x/a.json", ""}, [2]string{"a.txt", ""}, [2]string{"c.json", "C"}), [][2]string{{"c.json", "C"}}},
+		"a problem": {[]byte(` {"grund": 1}`), [][2]string{{"", ` {"grund": 1}`}}},
+		"no JSON":   {[]byte(`grund`), [][2]string{{"", `grund`}}}, // which says itself what is wrong
+		"a list": {[]byte("\ufeff [{\"a\": [1]}, 2 ]\n"),
+			[][2]string{{"problem 1 of the list", `{"a": [1]}`}, {"problem 2 of the list", `2`}}},
+		"a ZIP": {packed(t, [2]string{"week 2/b.JSON", "B"}, [2]string{"a.json", "A"}),
+			[][2]string{{"a.json", "A"}, {"week 2/b.JSON", "B"}}},
+		"beside others": {packed(t, [2]string{"__MACOSX/a.json", ""}, [2]string{".x/a.json", ""}, [2]string{"a.txt", ""},
+			[2]string{"c.json", "C"}), [][2]string{{"c.json", "C"}}},
 	} {
 		t.Run(name, func(t *testing.T) {
 			files, err := Read(test.body)

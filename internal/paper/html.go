@@ -40,7 +40,6 @@ func HTML(out io.Writer, s *Sheet) error {
 	for i, step := range s.steps() {
 		w.step(i+1, step)
 	}
-	w.ownNotes("")
 	w.notes()
 	w.printf("</body></html>\n")
 	if w.err != nil {

@@ -32,7 +32,9 @@ func TestNotes(t *testing.T) {
 	for _, placed := range s.OwnNotes {
 		steps = append(steps, placed.Step)
 	}
-	assert.Equal(t, []working.StepID{working.Hypotheses, working.Statistic, working.Statistic, working.Data, working.Conditions, ""}, steps)
+	assert.Equal(t, []working.StepID{
+		working.Hypotheses, working.Statistic, working.Statistic, working.Data, working.Conditions, working.FollowUp,
+	}, steps)
 
 	sheet := &paper.Sheet{Title: "Berths", Solution: s, What: paper.Full}
 	html := page(t, sheet)
@@ -45,6 +47,8 @@ func TestNotes(t *testing.T) {
 		assert.Contains(t, text, `Broken: $\frac{a$ stays.`, name)
 		assert.Contains(t, text, "Standard error of the difference", name)
 		assert.Contains(t, text, "of nothing that is there", name)
+		assert.Equal(t, 1, strings.Count(text, "What this is about is not in the working now."), name)
+		assert.Contains(t, text, "Condition: normality", name)
 	}
 	assert.NotContains(t, html, "<script")
 	assert.Contains(t, html, "Why <em>two</em> tails?")

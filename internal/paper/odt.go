@@ -50,7 +50,6 @@ func ODT(out io.Writer, s *Sheet) error {
 		w.step(i+1, step)
 		w.ownNotes(step.ID)
 	}
-	w.ownNotes("")
 	for _, note := range s.Solution.Notes {
 		w.paragraph("Aside", esc(note))
 	}

@@ -31,7 +31,8 @@ func TestBringInMany(t *testing.T) {
 	h := newServer(t)
 	unready := strings.Replace(berths, `"response":"minutes"`, `"response":"hours"`, 1)
 	require.NotEqual(t, berths, unready)
-	file := zipped(t, [2]string{"week/a.json", berths}, [2]string{"week/b.json", `{"grund": 1, "titel": "x"}`}, [2]string{"week/c.json", unready})
+	file := zipped(t,
+		[2]string{"week/a.json", berths}, [2]string{"week/b.json", `{"grund": 1, "titel": "x"}`}, [2]string{"week/c.json", unready})
 
 	var coming []Coming
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/preview", file, &coming).Code)

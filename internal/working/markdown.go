@@ -27,7 +27,6 @@ func Markdown(s *Solution, title string) string {
 		}
 		m.notes(step.ID)
 	}
-	m.notes("")
 	for _, note := range s.Notes {
 		m.line("")
 		m.line("Note: " + escape(note))

@@ -11,44 +11,57 @@ import (
 // A PlacedNote is a person's note where it stands in the working.
 type PlacedNote struct {
 	problem.Note
-	Step StepID `json:"step,omitzero"` // "" where what it is about is not there now
+	Step StepID `json:"step"` // the first that shows what it is about, the last where none does
 	// About names what it is about, where that is not the step.
 	About string `json:"about,omitzero"`
-	// Changed says that a number has changed since the note was written; "" where it has not.
+	// Changed says what has changed since the note was written: a number, or that what it is about is gone. "" where
+	// nothing has.
 	Changed string `json:"changed,omitzero"`
 }
 
 // placeNotes finds where notes stand: with the first step that shows what they are about.
 func (s *Solution) placeNotes(notes []problem.Note) {
+	if len(s.Steps) == 0 {
+		return
+	}
 	for _, note := range notes {
 		s.OwnNotes = append(s.OwnNotes, s.placeNote(note))
 	}
 }
 
 func (s *Solution) placeNote(note problem.Note) PlacedNote {
-	placed := PlacedNote{Note: note}
 	kind, of, _ := strings.Cut(note.At, "/")
-	for _, step := range s.Steps {
-		if kind == "step" && step.ID == StepID(of) || s.showsIn(step, kind, of) {
-			placed.Step = step.ID
-			break
-		}
+	placed := PlacedNote{Note: note, Step: s.Steps[len(s.Steps)-1].ID}
+	at := slices.IndexFunc(s.Steps, func(step *Step) bool { return kind == "step" && step.ID == StepID(of) || s.showsIn(step, kind, of) })
+	if at >= 0 {
+		placed.Step = s.Steps[at].ID
 	}
+	placed.About, placed.Changed = s.about(kind, of, note.Was)
+	if at < 0 && placed.About == "" {
+		placed.Changed = "What this is about is not in the working now."
+	}
+	return placed
+}
+
+// about names what a note is about, "" for a step and for what is not there, and says whether a number was another one.
+func (s *Solution) about(kind, of, was string) (about, changed string) {
 	switch kind {
 	case "number":
-		placed.About, placed.Changed = s.aboutNumber(Ref(of), note.Was)
+		return s.aboutNumber(Ref(of), was)
 	case "table":
 		if t := s.Table(of); t != nil {
-			placed.About = t.Title
+			about = t.Title
 		}
 	case "figure":
 		if i := slices.IndexFunc(s.Figures, func(f *Figure) bool { return f.ID == of }); i >= 0 {
-			placed.About = s.Figures[i].Title
+			about = s.Figures[i].Title
 		}
 	case "condition":
-		placed.About = strings.ReplaceAll(of, "-", " ")
+		if slices.ContainsFunc(s.Conditions, func(c *Condition) bool { return c.ID == of }) {
+			about = "Condition: " + strings.ReplaceAll(of, "-", " ")
+		}
 	}
-	return placed
+	return about, ""
 }
 
 // aboutNumber names a number with what it is, and says whether it was another one.

@@ -608,7 +608,7 @@ export interface PlacedNote {
   at: string;
   text: string;
   was?: string;
-  step?: StepID;
+  step: StepID;
   about?: string;
   changed?: string;
 }

@@ -1,5 +1,6 @@
 import { Check, CircleHelp, Minus, X } from "lucide-react";
 import type { Status } from "../api/types";
+import { NoteHere } from "../notes/NoteHere";
 import { useActions } from "../solution/actions";
 import { findCondition, useSolution } from "../solution/solution";
 import { TextView } from "./Prose";
@@ -21,17 +22,27 @@ export function CheckView({ id }: { id: string }) {
   return (
     <div className="grid grid-cols-[1.6rem_1fr]">
       <mark.icon size="1.15em" className={`mt-[0.2em] ${mark.tone}`} role="img" aria-label={mark.says} />
-      <p>
-        <TextView text={condition.text} />
-        {condition.actions.map((action) => (
-          <span key={action.id}>
-            {" "}
-            <button type="button" className="act" title={action.says} onClick={() => act(action)}>
-              {action.label}
-            </button>
-          </span>
-        ))}
-      </p>
+      <NoteHere at={`condition/${id}`} about="this condition">
+        {(note, editor) => (
+          <div className="group/corner">
+            <p>
+              <TextView text={condition.text} />
+              {condition.actions.map((action) => (
+                <span key={action.id}>
+                  {" "}
+                  <button type="button" className="act" title={action.says} onClick={() => act(action)}>
+                    {action.label}
+                  </button>
+                </span>
+              ))}
+              <span className="opacity-0 focus-within:opacity-100 group-hover/corner:opacity-100 pointer-coarse:opacity-100">
+                {note}
+              </span>
+            </p>
+            {editor}
+          </div>
+        )}
+      </NoteHere>
     </div>
   );
 }

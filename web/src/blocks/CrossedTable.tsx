@@ -5,6 +5,7 @@ import { copyText } from "../lib/copy";
 import { copyGrid, type Grid, gridMarkdown, gridOf } from "../lib/grid";
 import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
+import { NoteHere } from "../notes/NoteHere";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
@@ -85,110 +86,121 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
       name
     );
   return (
-    <div className="min-w-0">
-      <Switch label="What the cells show" choices={views} chosen={shownView} onChoose={setView}>
-        <button type="button" className="act ml-2" onClick={() => setTurned(!turned)}>
-          Turn
-        </button>
-        <CopyMenu
-          label={`Copy the table “${table.title}”`}
-          ways={[
-            { words: "Table, as it is shown", copy: () => copyGrid(grid()) },
-            { words: "Cell by cell, with all digits", copy: () => copyGrid(gridOf([table], "all")) },
-            { words: "Markdown", copy: () => copyText(gridMarkdown(grid())) },
-          ]}
-        />
-      </Switch>
-      <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">
-        <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title} data-testid="crossed">
-          <thead>
-            <tr>
-              <th scope="col" className="whitespace-nowrap px-2 text-left font-normal text-muted leading-tight">
-                {label(down.id)} ↓<br />
-                {label(across.id)} →
-              </th>
-              {across.names.map((name) => (
-                <th key={name} scope="col" className="px-1 pb-0.5 text-center align-bottom font-semibold">
-                  {heading(across, name)}
-                </th>
-              ))}
-              <th scope="col" className="px-2 text-right align-bottom font-normal text-muted">
-                total
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {down.names.map((name) => (
-              <tr key={name}>
-                <th scope="row" className="sticky left-0 bg-base-100 pr-1 text-left font-semibold">
-                  {heading(down, name)}
-                </th>
-                {across.names.map((other) => {
-                  const i = rowAt(name, other);
-                  const shown = (id: string) => table.shown[i]?.[at(id)] ?? "";
-                  const lean = Number(table.rows[i]?.[crossed.leaning] ?? 0);
-                  return (
-                    <td
-                      key={other}
-                      className="rounded-field border border-base-300 px-2 py-1 text-right align-top"
-                      style={{ background: fillOf(lean) }}
-                    >
-                      <span className="flex items-baseline justify-between gap-2">
-                        <Lean lean={lean} />
-                        <span className="font-semibold font-serif text-[1.2rem] leading-tight">
-                          {measure ? <CellNumber table={table} row={i} column={measure.id} /> : shown("observed")}
-                        </span>
-                      </span>
-                      {measure ? (
-                        <span className="text-[0.86rem] leading-tight">{shown("observed")}</span>
-                      ) : shown("expected") === "" ? null : (
-                        <span className="mt-0.5 inline-block rounded-sm border border-expected bg-sheet px-1 text-(--expected-text) text-[0.86rem] leading-tight">
-                          <CellNumber table={table} row={i} column="expected" />
-                        </span>
-                      )}
-                      {shownView === together && (
-                        <span className="mt-1.5 block text-[0.86rem] leading-6">
-                          <CellNumber table={table} row={i} column="contribution" />
-                        </span>
-                      )}
+    <NoteHere at={`table/${table.id}`} about={`the table “${table.title}”`}>
+      {(note, editor) => (
+        <div className="min-w-0">
+          <Switch label="What the cells show" choices={views} chosen={shownView} onChoose={setView}>
+            <button type="button" className="act ml-2" onClick={() => setTurned(!turned)}>
+              Turn
+            </button>
+            <CopyMenu
+              label={`Copy the table “${table.title}”`}
+              ways={[
+                { words: "Table, as it is shown", copy: () => copyGrid(grid()) },
+                { words: "Cell by cell, with all digits", copy: () => copyGrid(gridOf([table], "all")) },
+                { words: "Markdown", copy: () => copyText(gridMarkdown(grid())) },
+              ]}
+            />
+            {note}
+          </Switch>
+          {editor}
+          <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">
+            <table
+              className="border-separate border-spacing-1 tabular-nums"
+              aria-label={table.title}
+              data-testid="crossed"
+            >
+              <thead>
+                <tr>
+                  <th scope="col" className="whitespace-nowrap px-2 text-left font-normal text-muted leading-tight">
+                    {label(down.id)} ↓<br />
+                    {label(across.id)} →
+                  </th>
+                  {across.names.map((name) => (
+                    <th key={name} scope="col" className="px-1 pb-0.5 text-center align-bottom font-semibold">
+                      {heading(across, name)}
+                    </th>
+                  ))}
+                  <th scope="col" className="px-2 text-right align-bottom font-normal text-muted">
+                    total
+                  </th>
+                </tr>
+              </thead>
+              <tbody>
+                {down.names.map((name) => (
+                  <tr key={name}>
+                    <th scope="row" className="sticky left-0 bg-base-100 pr-1 text-left font-semibold">
+                      {heading(down, name)}
+                    </th>
+                    {across.names.map((other) => {
+                      const i = rowAt(name, other);
+                      const shown = (id: string) => table.shown[i]?.[at(id)] ?? "";
+                      const lean = Number(table.rows[i]?.[crossed.leaning] ?? 0);
+                      return (
+                        <td
+                          key={other}
+                          className="rounded-field border border-base-300 px-2 py-1 text-right align-top"
+                          style={{ background: fillOf(lean) }}
+                        >
+                          <span className="flex items-baseline justify-between gap-2">
+                            <Lean lean={lean} />
+                            <span className="font-semibold font-serif text-[1.2rem] leading-tight">
+                              {measure ? <CellNumber table={table} row={i} column={measure.id} /> : shown("observed")}
+                            </span>
+                          </span>
+                          {measure ? (
+                            <span className="text-[0.86rem] leading-tight">{shown("observed")}</span>
+                          ) : shown("expected") === "" ? null : (
+                            <span className="mt-0.5 inline-block rounded-sm border border-expected bg-sheet px-1 text-(--expected-text) text-[0.86rem] leading-tight">
+                              <CellNumber table={table} row={i} column="expected" />
+                            </span>
+                          )}
+                          {shownView === together && (
+                            <span className="mt-1.5 block text-[0.86rem] leading-6">
+                              <CellNumber table={table} row={i} column="contribution" />
+                            </span>
+                          )}
+                        </td>
+                      );
+                    })}
+                    <td className="px-2 text-right text-muted">{down.totals.get(name)}</td>
+                  </tr>
+                ))}
+                <tr>
+                  <th scope="row" className="px-1.5 text-left font-normal text-muted">
+                    total
+                  </th>
+                  {across.names.map((name) => (
+                    <td key={name} className="px-2 text-right text-muted">
+                      {across.totals.get(name)}
                     </td>
-                  );
-                })}
-                <td className="px-2 text-right text-muted">{down.totals.get(name)}</td>
-              </tr>
-            ))}
-            <tr>
-              <th scope="row" className="px-1.5 text-left font-normal text-muted">
-                total
-              </th>
-              {across.names.map((name) => (
-                <td key={name} className="px-2 text-right text-muted">
-                  {across.totals.get(name)}
-                </td>
-              ))}
-              <td className="px-2 text-right font-semibold">{total}</td>
-            </tr>
-          </tbody>
-        </table>
-      </section>
-      <p className="mt-1 text-[0.9rem] text-muted">
-        {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}
-        {shownView === together && " Under both: what the cell contributes to χ², (observed − expected)² / expected."}{" "}
-        {shownView.startsWith("%") && percentWords(shownView, label(crossed.down), label(crossed.across))}
-      </p>
-      {crossed.join && crossed.omit && crossed.order && (
-        <Levels
-          picked={picked}
-          line={picked.side === down.side ? down : across}
-          upright={picked.side === down.side}
-          join={crossed.join}
-          omit={crossed.omit}
-          order={crossed.order}
-          changed={[crossed.join, crossed.omit, crossed.order].some((pointer) => current(pointer) !== null)}
-          onDone={() => setPicked({ ...picked, names: [] })}
-        />
+                  ))}
+                  <td className="px-2 text-right font-semibold">{total}</td>
+                </tr>
+              </tbody>
+            </table>
+          </section>
+          <p className="mt-1 text-[0.9rem] text-muted">
+            {measure ? `Large: ${measure.label}. Under it: observed.` : "Large: observed. In the outline: expected."}
+            {shownView === together &&
+              " Under both: what the cell contributes to χ², (observed − expected)² / expected."}{" "}
+            {shownView.startsWith("%") && percentWords(shownView, label(crossed.down), label(crossed.across))}
+          </p>
+          {crossed.join && crossed.omit && crossed.order && (
+            <Levels
+              picked={picked}
+              line={picked.side === down.side ? down : across}
+              upright={picked.side === down.side}
+              join={crossed.join}
+              omit={crossed.omit}
+              order={crossed.order}
+              changed={[crossed.join, crossed.omit, crossed.order].some((pointer) => current(pointer) !== null)}
+              onDone={() => setPicked({ ...picked, names: [] })}
+            />
+          )}
+        </div>
       )}
-    </div>
+    </NoteHere>
   );
 }
 

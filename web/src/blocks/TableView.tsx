@@ -6,6 +6,7 @@ import { copyText } from "../lib/copy";
 import { copyGrid, gridMarkdown, gridOf } from "../lib/grid";
 import { useRemembered } from "../lib/remembered";
 import { scrollable } from "../lib/scrollable";
+import { NoteHere } from "../notes/NoteHere";
 import { useChosen } from "../solution/chosen";
 import { findTable, type RowsAsked, useSolution, versionOf } from "../solution/solution";
 import { CrossedTable } from "./CrossedTable";
@@ -95,103 +96,120 @@ export function TableRows({ table, whole = false }: RowsProps) {
     />
   );
   return (
-    <div className={filtered ? "" : "flex items-start gap-2"}>
-      {filtered && (
-        <div className="mb-2 flex items-start justify-between gap-2">
-          <RowFilter table={table} kept={start} asked={asked} typed={typed} onType={setTyped} />
-          <span className="flex shrink-0 items-center gap-2">
-            {table.columns.some((column) => column.bar) && (
-              <label className="flex cursor-pointer items-center gap-1.5 text-muted">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-xs"
-                  checked={shade}
-                  onChange={(event) => setShade(event.target.checked)}
-                />
-                shade by size
-              </label>
+    <NoteHere at={`table/${table.id}`} about={`the table “${table.title}”`}>
+      {(note, editor) => (
+        <>
+          <div className={filtered ? "" : "flex items-start gap-2"}>
+            {filtered && (
+              <div className="mb-2 flex items-start justify-between gap-2">
+                <RowFilter table={table} kept={start} asked={asked} typed={typed} onType={setTyped} />
+                <span className="flex shrink-0 items-center gap-2">
+                  {table.columns.some((column) => column.bar) && (
+                    <label className="flex cursor-pointer items-center gap-1.5 text-muted">
+                      <input
+                        type="checkbox"
+                        className="checkbox checkbox-xs"
+                        checked={shade}
+                        onChange={(event) => setShade(event.target.checked)}
+                      />
+                      shade by size
+                    </label>
+                  )}
+                  {copy}
+                  {note}
+                </span>
+              </div>
             )}
-            {copy}
-          </span>
-        </div>
-      )}
-      <section
-        ref={scrollable}
-        aria-label={table.title}
-        className={`min-w-0 overflow-x-auto ${many ? "grow" : ""} ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
-      >
-        <table
-          className={`tabular-nums ${many ? "w-full text-[0.88rem]" : ""} ${table.dimmed ? "text-muted" : ""}`}
-          aria-label={table.title}
-        >
-          <thead>
-            <tr className="border-base-300 border-b">
-              {table.columns.filter(visible).map((column) => (
-                <th
-                  key={column.id}
-                  scope="col"
-                  aria-sort={order?.sort === column.id ? (order.descending ? "descending" : "ascending") : undefined}
-                  className={`sticky top-0 bg-base-100 ${padding} py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
-                >
-                  <Heading column={column} sortable={cases} order={order} onOrder={setOrder} />
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {all.map((page) =>
-              page.rows.map((row, i) => {
-                const number = typeof row.case === "number" ? row.case : undefined;
-                return (
-                  <tr
-                    // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place in the table
-                    key={page.from + i}
-                    className={`border-base-300 border-b ${number !== undefined && chosen.has(number) ? "bg-base-300" : ""}`}
-                    onClick={(event) => {
-                      // A number opens, and chooses nothing.
-                      if (number !== undefined && !(event.target as Element).closest(".number")) choose([number]);
-                    }}
-                  >
-                    {table.columns.map((column, j) => {
-                      if (!visible(column)) return null;
-                      const ref = page.refs?.[i]?.[j];
-                      const text = page.shown[i]?.[j] ?? "";
-                      return (
-                        <td
-                          key={column.id}
-                          className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "whitespace-nowrap text-right" : "text-left"} ${marking(table, i, j)}`}
-                          style={shade && column.bar ? shaded(Number(row[column.id] ?? 0) / mostOf(column)) : undefined}
-                        >
-                          {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
-                          {ref && text !== "" ? (
-                            <NumberButton id={ref} words={text} />
-                          ) : column.id === "case" && number !== undefined ? (
-                            <CaseButton text={text} chosen={chosen.has(number)} />
-                          ) : (
-                            text
-                          )}
-                        </td>
-                      );
-                    })}
+            <section
+              ref={scrollable}
+              aria-label={table.title}
+              className={`min-w-0 overflow-x-auto ${many ? "grow" : ""} ${table.total > folded && !whole ? "max-h-80 overflow-y-auto" : ""}`}
+            >
+              <table
+                className={`tabular-nums ${many ? "w-full text-[0.88rem]" : ""} ${table.dimmed ? "text-muted" : ""}`}
+                aria-label={table.title}
+              >
+                <thead>
+                  <tr className="border-base-300 border-b">
+                    {table.columns.filter(visible).map((column) => (
+                      <th
+                        key={column.id}
+                        scope="col"
+                        aria-sort={
+                          order?.sort === column.id ? (order.descending ? "descending" : "ascending") : undefined
+                        }
+                        className={`sticky top-0 bg-base-100 ${padding} py-1 font-normal text-muted ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "text-right" : "text-left"}`}
+                      >
+                        <Heading column={column} sortable={cases} order={order} onOrder={setOrder} />
+                      </th>
+                    ))}
                   </tr>
-                );
-              }),
+                </thead>
+                <tbody>
+                  {all.map((page) =>
+                    page.rows.map((row, i) => {
+                      const number = typeof row.case === "number" ? row.case : undefined;
+                      return (
+                        <tr
+                          // biome-ignore lint/suspicious/noArrayIndexKey: a row is its place in the table
+                          key={page.from + i}
+                          className={`border-base-300 border-b ${number !== undefined && chosen.has(number) ? "bg-base-300" : ""}`}
+                          onClick={(event) => {
+                            // A number opens, and chooses nothing.
+                            if (number !== undefined && !(event.target as Element).closest(".number")) choose([number]);
+                          }}
+                        >
+                          {table.columns.map((column, j) => {
+                            if (!visible(column)) return null;
+                            const ref = page.refs?.[i]?.[j];
+                            const text = page.shown[i]?.[j] ?? "";
+                            return (
+                              <td
+                                key={column.id}
+                                className={`${padding} py-1 ${table.marked ? "" : "first:pl-0"} ${column.numeric ? "whitespace-nowrap text-right" : "text-left"} ${marking(table, i, j)}`}
+                                style={
+                                  shade && column.bar ? shaded(Number(row[column.id] ?? 0) / mostOf(column)) : undefined
+                                }
+                              >
+                                {column.bar && <SignedBar value={Number(row[column.id] ?? 0)} most={mostOf(column)} />}
+                                {ref && text !== "" ? (
+                                  <NumberButton id={ref} words={text} />
+                                ) : column.id === "case" && number !== undefined ? (
+                                  <CaseButton text={text} chosen={chosen.has(number)} />
+                                ) : (
+                                  text
+                                )}
+                              </td>
+                            );
+                          })}
+                        </tr>
+                      );
+                    }),
+                  )}
+                </tbody>
+              </table>
+              {shown < start.total && (
+                <button type="button" className="act mt-2" disabled={more.isPending} onClick={() => more.mutate(shown)}>
+                  {more.isPending ? "Fetching …" : `Show more of the ${start.total} rows`}
+                </button>
+              )}
+              {(more.error ?? picked.error) && (
+                <p role="alert" className="text-(--region-text)">
+                  {(more.error ?? picked.error)?.message}
+                </p>
+              )}
+            </section>
+            {!filtered && (
+              <span className="flex shrink-0 flex-col">
+                {copy}
+                {note}
+              </span>
             )}
-          </tbody>
-        </table>
-        {shown < start.total && (
-          <button type="button" className="act mt-2" disabled={more.isPending} onClick={() => more.mutate(shown)}>
-            {more.isPending ? "Fetching …" : `Show more of the ${start.total} rows`}
-          </button>
-        )}
-        {(more.error ?? picked.error) && (
-          <p role="alert" className="text-(--region-text)">
-            {(more.error ?? picked.error)?.message}
-          </p>
-        )}
-      </section>
-      {!filtered && copy}
-    </div>
+          </div>
+          {editor}
+        </>
+      )}
+    </NoteHere>
   );
 }
 

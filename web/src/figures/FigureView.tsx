@@ -3,6 +3,7 @@ import type { Figure, Form, Handle } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
 import { columnWidth, copyFigurePNG, copyFigureSVG, copyFigureWithCaption, pageWidth } from "../lib/copy";
 import { readNumber, writeNumber } from "../lib/number";
+import { NoteHere } from "../notes/NoteHere";
 import { useActions } from "../solution/actions";
 import { useSimulating } from "../solution/simulating";
 import { BarsFigure, barsHeight } from "./BarsFigure";
@@ -92,27 +93,40 @@ export function FigureView({ figure, width, onMove }: Props) {
         {figure.form === "scatter" && <ScatterFigure figure={figure} width={width} height={height} onMove={move} />}
         {figure.form === "intervals" && <IntervalsFigure figure={figure} width={width} onMove={move} />}
       </svg>
-      <figcaption className={`screen-only flex ${figure.small ? "over-picture justify-end" : places[figure.form]}`}>
-        {list && (
-          <ClassBoundaries
-            boundaries={(list.among ?? []).map((x) => x ?? 0)}
-            onSet={(value) => change([{ pointer: list.pointer, value }], "the boundaries of the classes")}
-          />
+      <NoteHere at={`figure/${figure.id}`} about={`the picture “${figure.title}”`}>
+        {(note, editor) => (
+          <>
+            <figcaption
+              className={`screen-only flex ${figure.small ? "over-picture justify-end" : places[figure.form]}`}
+            >
+              {list && (
+                <ClassBoundaries
+                  boundaries={(list.among ?? []).map((x) => x ?? 0)}
+                  onSet={(value) => change([{ pointer: list.pointer, value }], "the boundaries of the classes")}
+                />
+              )}
+              {(list || onMove ? [] : figure.handles).map((handle) => (
+                <HandleValue key={handle.id} handle={handle} onMove={(value) => move(handle, value)} />
+              ))}
+              <CopyMenu
+                label={`Copy the picture “${figure.title}”`}
+                words="Copy"
+                ways={[
+                  {
+                    words: `PNG, ${columnWidth} cm wide, a column`,
+                    copy: copy((svg) => copyFigurePNG(svg, columnWidth)),
+                  },
+                  { words: `PNG, ${pageWidth} cm wide, a page`, copy: copy((svg) => copyFigurePNG(svg, pageWidth)) },
+                  { words: "With its caption", copy: copy((svg) => copyFigureWithCaption(svg, figure.title)) },
+                  { words: "SVG", copy: copy(copyFigureSVG) },
+                ]}
+              />
+              {note}
+            </figcaption>
+            {editor}
+          </>
         )}
-        {(list || onMove ? [] : figure.handles).map((handle) => (
-          <HandleValue key={handle.id} handle={handle} onMove={(value) => move(handle, value)} />
-        ))}
-        <CopyMenu
-          label={`Copy the picture “${figure.title}”`}
-          words="Copy"
-          ways={[
-            { words: `PNG, ${columnWidth} cm wide, a column`, copy: copy((svg) => copyFigurePNG(svg, columnWidth)) },
-            { words: `PNG, ${pageWidth} cm wide, a page`, copy: copy((svg) => copyFigurePNG(svg, pageWidth)) },
-            { words: "With its caption", copy: copy((svg) => copyFigureWithCaption(svg, figure.title)) },
-            { words: "SVG", copy: copy(copyFigureSVG) },
-          ]}
-        />
-      </figcaption>
+      </NoteHere>
       {figure.thin && <p className="text-[0.9rem] text-muted">{figure.thin}</p>}
     </figure>
   );

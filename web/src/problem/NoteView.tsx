@@ -1,31 +1,12 @@
 import { Pencil } from "lucide-react";
-import { useEffect, useId, useRef, useState } from "react";
+import { useState } from "react";
 import type { Note } from "../api/types";
 import { TeX } from "../blocks/TeX";
 import { Markdown } from "../lib/Markdown";
-import { useActions } from "../solution/actions";
-import { useCurrent } from "../solution/current";
-import { useSolution } from "../solution/solution";
-import { isIn, maxNote, maxNotes, piecesOf, placedOf, rewritten, withNote } from "./notes";
-
-/** useNotes are the person's notes, and how one is kept. */
-export function useNotes() {
-  const { change } = useActions();
-  const current = useCurrent();
-  const { quantities } = useSolution();
-  const notes = (current("/notes") as Note[] | null) ?? [];
-  const keep = (at: number | undefined, note: Note) => {
-    // One that was opened and left as it was still tells of the number it was written at.
-    if (at !== undefined && notes[at]?.text === note.text) return;
-    const next = withNote(notes, at, rewritten(note, quantities));
-    if (JSON.stringify(next) !== JSON.stringify(notes))
-      change(
-        [{ pointer: "/notes", value: next.length > 0 ? next : null }],
-        note.text.trim() === "" ? "a note taken away" : "a note",
-      );
-  };
-  return { notes, keep };
-}
+import { NoteEditor } from "../notes/NoteEditor";
+import { isIn, maxNotes, piecesOf, placedOf } from "../notes/notes";
+import { useNotes } from "../notes/useNotes";
+import { useKeepsNotes, useSolution } from "../solution/solution";
 
 /** StepNotes are the notes that stand with a step, and the way to write one. */
 export function StepNotes({ step }: { step: string }) {
@@ -76,7 +57,7 @@ export function StepNotes({ step }: { step: string }) {
 
 /** NumberNotes are the notes on a number, in its card, and the way to write one: it remembers how the number was. */
 export function NumberNotes({ id }: { id: string }) {
-  const { keepsNotes } = useSolution();
+  const keepsNotes = useKeepsNotes();
   const { notes, keep } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
   if (!keepsNotes) return null;
@@ -146,56 +127,5 @@ export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
         <Pencil size="1.1em" aria-hidden="true" />
       </button>
     </aside>
-  );
-}
-
-interface EditorProps {
-  note: Note;
-  onDone: (text: string) => void;
-  onLeave: () => void;
-}
-
-/** NoteEditor is where a note is written: it is kept when it is left, taken away where nothing stands in it. */
-export function NoteEditor({ note, onDone, onLeave }: EditorProps) {
-  const [text, setText] = useState(note.text);
-  const field = useRef<HTMLTextAreaElement>(null);
-  const left = useRef(false);
-  const id = useId();
-  const done = () => {
-    if (left.current) return;
-    left.current = true;
-    onDone(text);
-  };
-  // A card that closes around its note takes the editor away before it is left: what was typed is kept all the same.
-  const typed = useRef(done);
-  typed.current = text === note.text ? () => {} : done;
-  useEffect(() => {
-    field.current?.focus();
-    return () => typed.current();
-  }, []);
-  return (
-    <div className="grid gap-1">
-      <label htmlFor={id} className="text-[0.9rem] text-muted">
-        A note: *italic*, formulas between dollar signs
-      </label>
-      <textarea
-        ref={field}
-        id={id}
-        className="textarea w-full bg-sheet font-serif"
-        rows={3}
-        maxLength={maxNote}
-        value={text}
-        onChange={(event) => setText(event.target.value)}
-        onBlur={done}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") {
-            left.current = true;
-            event.stopPropagation();
-            onLeave();
-          }
-          if (event.key === "Enter" && (event.ctrlKey || event.metaKey)) done();
-        }}
-      />
-    </div>
   );
 }

@@ -44,6 +44,9 @@ export function useSolution(): SolutionView {
   return view;
 }
 
+/** useKeepsNotes tells whether notes can be kept here: not where a picture belongs to no solution. */
+export const useKeepsNotes = (): boolean => useContext(Context)?.keepsNotes ?? false;
+
 export const findTable = (solution: Solution, id: string): Table | undefined =>
   solution.tables.find((t) => t.id === id);
 export const findFigure = (solution: Solution, id: string): Figure | undefined =>
