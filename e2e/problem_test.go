@@ -143,6 +143,16 @@ func TestRevealByKeyboard(t *testing.T) {
 		return err == nil && size.Value.Str() == "21.75px"
 	})
 	p.fitsTheWidth("the projector")
+	p.key('b') // as a remote blanks the page; the next key does nothing but bring it back
+	p.find(`button.bg-black:focus`)
+	p.key(input.PageUp)
+	p.eventually("the page to be back", func() bool { return !p.MustHas(`button.bg-black`) })
+	p.shows("main", "Step 12 of 12")
+	p.key(input.PageUp)
+	p.shows("main", "Step 11 of 12")
+	p.click("3 min")
+	p.shows(`[role="timer"]`, "2:5")
+	p.click("Put the timer away")
 	p.key('r')
 	p.keyIs("decision", "do not reject")
 	p.key(input.Key('?'))

@@ -36,7 +36,7 @@ export function Shell({ title, children, tools }: Props) {
     { key: "?", says: "This list of keys", act: () => setKeysOpen(true) },
     { key: "d", says: "Day or night", act: () => setTheme(otherTheme) },
     { key: "h", says: "To all problems", act: () => navigate("/") },
-    { key: "b", says: "To all data sets", act: () => navigate("/data") },
+    { key: "k", says: "To all data sets", act: () => navigate("/data") },
   ]);
   return (
     <div className="flex min-h-dvh flex-col">

@@ -1,5 +1,6 @@
 import { ArrowLeft, ArrowRight, Projector } from "lucide-react";
 import { useLayoutEffect } from "react";
+import { Timer } from "./Timer";
 
 interface Props {
   shown: number;
@@ -48,6 +49,7 @@ export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector
         <Projector size="1.1em" aria-hidden="true" />
         Projector
       </button>
+      <Timer />
     </div>
   );
 }

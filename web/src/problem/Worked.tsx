@@ -10,6 +10,7 @@ import { type Chosen, ChosenProvider } from "../solution/chosen";
 import { type Current, CurrentProvider } from "../solution/current";
 import { type Simulating, SimulatingProvider } from "../solution/simulating";
 import { controlsAt, SolutionProvider, type SolutionView, setsOf } from "../solution/solution";
+import { Blank } from "./Blank";
 import { Brief } from "./Brief";
 import { ChosenCases } from "./ChosenCases";
 import { Comparison } from "./Comparison";
@@ -37,6 +38,8 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [comparing, setComparing] = useState<Action | null>(null);
   const [cases, setCases] = useState<ReadonlySet<number>>(new Set());
   const [size, setSize] = usePreference("size");
+  const [blank, setBlank] = useState(false);
+  const unblank = useCallback(() => setBlank(false), []);
   const toast = useToast();
   const solution = worked?.solution;
   const simulation = useSimulation(problem.id, worked);
@@ -67,6 +70,8 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           { key: "Home", says: "Back to the first step", act: () => setRevealed(1) },
           { key: "End", says: "All steps", act: () => setRevealed(steps) },
           { key: "p", says: "Projector size", act: otherSize },
+          { key: ".", says: "Blank the page", act: () => setBlank(true) },
+          { key: "b", says: "Blank the page", act: () => setBlank(true), hidden: true }, // remotes send either
         ]
       : []),
     ...(solution ? controlsAt(solution, shown) : [])
@@ -140,6 +145,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
           onProjector={otherSize}
         />
       )}
+      {blank && <Blank onEnd={unblank} />}
       {cases.size > 0 && problem.draft?.entry === "data" && (
         <ChosenCases
           cases={[...cases].sort((a, b) => a - b)}
