@@ -55,10 +55,12 @@ func TestOnPaper(t *testing.T) {
 	p.find("iframe#paper")
 
 	for path, most := range map[string]int{a.demoID(): 2, a.problemID("Do all piers board equally fast?"): 4} {
-		full := a.open("/api/problems/" + path + "/paper")
-		full.find("figure svg")
-		assert.LessOrEqual(t, full.pages(), most, path)
-		full.fitsTheWidth("a document")
+		for _, size := range []string{"a4", "letter"} {
+			full := a.open("/api/problems/" + path + "/paper?size=" + size)
+			full.find("figure svg")
+			assert.LessOrEqual(t, full.pages(), most, "%s on %s", path, size)
+			full.fitsTheWidth("a document")
+		}
 	}
 }
 

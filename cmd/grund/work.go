@@ -29,6 +29,7 @@ type workCommand struct {
 	Name   string           `help:"Of html and odt: who hands it in."`
 	Course string           `help:"Of html and odt: for which course."`
 	Date   string           `help:"Of html and odt: when."`
+	Size   paper.Size       `default:"a4" help:"Of html and odt: sheets of a4 or letter."`
 }
 
 func (c *workCommand) Run(out io.Writer) error {
@@ -52,7 +53,7 @@ func (c *workCommand) Run(out io.Writer) error {
 		write := map[string]func(io.Writer, *paper.Sheet) error{"html": paper.HTML, "odt": paper.ODT}[c.Format]
 		return write(out, &paper.Sheet{
 			Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Claim: claimOf(p), Solution: solution, Name: c.Name, Course: c.Course,
-			Date: c.Date, What: c.What, Steps: c.Steps, Fonts: fonts,
+			Date: c.Date, What: c.What, Size: c.Size, Steps: c.Steps, Fonts: fonts,
 		})
 	}
 	return writeJSON(out, solution)

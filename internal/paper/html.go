@@ -27,6 +27,8 @@ func HTML(out io.Writer, s *Sheet) error {
 	w := &writer{sheet: s}
 	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(s.title()))
 	w.printf(`<meta name="viewport" content="width=device-width"/><style>`)
+	sheet := sizes[s.size()]
+	w.printf("@page{size:%s %s;margin:%s}", sheet.width, sheet.height, sheet.margin)
 	for _, f := range s.Fonts {
 		slant := "normal"
 		if f.Italic {

@@ -342,11 +342,13 @@ func (w *odtWriter) figure(id string) {
 func (w *odtWriter) pack(out io.Writer) error {
 	content := xmlHead + `<office:document-content ` + odtSpaces + `><office:automatic-styles>` + odtTables +
 		`</office:automatic-styles><office:body><office:text>` + w.String() + `</office:text></office:body></office:document-content>`
+	size := sizes[w.sheet.size()]
+	styles := strings.NewReplacer("SPACES", odtSpaces, "WIDTH", size.width, "HEIGHT", size.height).Replace(odtStyles)
 	meta := xmlHead + `<office:document-meta ` + odtSpaces + `><office:meta><dc:title>` + esc(w.sheet.title()) + `</dc:title>` +
 		`<meta:generator>Grund</meta:generator></office:meta></office:document-meta>`
 	files := append([]odtFile{
 		{"content.xml", "text/xml", []byte(content)},
-		{"styles.xml", "text/xml", []byte(xmlHead + strings.Replace(odtStyles, "SPACES", odtSpaces, 1))},
+		{"styles.xml", "text/xml", []byte(xmlHead + styles)},
 		{"meta.xml", "text/xml", []byte(meta)},
 	}, w.files...)
 	manifest := xmlHead + `<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0" manifest:version="1.3">` +

@@ -3,6 +3,7 @@
 package paper
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 
@@ -22,6 +23,20 @@ const (
 
 var whats = []string{string(Full), string(Short), string(Report)}
 
+// Size is how large the sheets are.
+type Size string
+
+const (
+	A4     Size = "a4"
+	Letter Size = "letter"
+)
+
+// sizes are the width and the height of a sheet (ISO 216, ANSI/ASME Y14.1) and its margins in print, as styles write them.
+// The lower sheet has less of a margin above and below: what takes four sheets of the one takes four of the other.
+var sizes = map[Size]struct{ width, height, margin string }{
+	A4: {"210mm", "297mm", "12mm 15mm 14mm"}, Letter: {"8.5in", "11in", "9mm 15mm 11mm"},
+}
+
 // A Sheet is what a document is made from.
 type Sheet struct {
 	Title    string
@@ -31,6 +46,7 @@ type Sheet struct {
 	// Name, Course and Date stand in the title block, where they are given.
 	Name, Course, Date string
 	What               What
+	Size               Size             // A4 where it is ""
 	Steps              []working.StepID // those that go in; all where there are none
 	Fonts              []Font
 }
@@ -52,6 +68,9 @@ func (s *Sheet) Check() error {
 	if !slices.Contains(whats, string(s.What)) {
 		errs = append(errs, problem.Unknown("/what", "choice", string(s.What), whats))
 	}
+	if _, known := sizes[s.size()]; !known {
+		errs = append(errs, problem.Unknown("/size", "size", string(s.Size), []string{string(A4), string(Letter)}))
+	}
 	for pointer, text := range map[string]string{"/name": s.Name, "/course": s.Course, "/date": s.Date} {
 		errs.CheckText(pointer, text, maxLine)
 	}
@@ -65,6 +84,8 @@ func (s *Sheet) Check() error {
 	}
 	return nil
 }
+
+func (s *Sheet) size() Size { return cmp.Or(s.Size, A4) }
 
 // shortSteps are the steps of a short working.
 var shortSteps = []working.StepID{working.Hypotheses, working.Statistic, working.CriticalValue, working.PValue, working.DecisionStep,

@@ -18,8 +18,8 @@ import (
 const paperPolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; base-uri 'none'; form-action 'none'; " +
 	"frame-ancestors 'self'"
 
-// paperOfProblem returns the problem's working as a document to be printed or handed in: what, steps, name, course and
-// date say what goes into it; with save it is kept as a file. format is html or odt.
+// paperOfProblem returns the problem's working as a document to be printed or handed in: what, steps, size, name,
+// course and date say what goes into it; with save it is kept as a file. format is html or odt.
 func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
 	p, st, err := s.changed(ctx, id, 0, 0, nil)
@@ -33,7 +33,7 @@ func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 	sheet := &paper.Sheet{
 		Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Solution: solution, Name: c.QueryParam("name"),
 		Course: c.QueryParam("course"), Date: c.QueryParam("date"), What: paper.What(cmp.Or(c.QueryParam("what"), string(paper.Full))),
-		Fonts: s.fonts,
+		Size: paper.Size(c.QueryParam("size")), Fonts: s.fonts,
 	}
 	if p.Claim != nil {
 		sheet.Claim = p.Claim.Text

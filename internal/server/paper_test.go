@@ -28,7 +28,7 @@ func TestPaper(t *testing.T) {
 	assert.True(t, strings.HasPrefix(text, "PK"))
 	assert.Contains(t, header.Get("Content-Disposition"), ".odt")
 	for query, says := range map[string]string{
-		"what=all": "/what", "format=doc": "/format", "steps=nowhere": "/steps", "name=" + strings.Repeat("x", 201): "/name",
+		"what=all": "/what", "format=doc": "/format", "steps=nowhere": "/steps", "size=a5": "/size", "name=" + strings.Repeat("x", 201): "/name",
 	} {
 		code, _, text = get(query)
 		assert.Equal(t, http.StatusUnprocessableEntity, code, query)

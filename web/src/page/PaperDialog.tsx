@@ -77,15 +77,28 @@ export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: (
           </label>
         ))}
       </div>
-      <label className="mt-2 flex cursor-pointer items-center gap-2">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-sm"
-          checked={paper.dated}
-          onChange={(event) => set({ dated: event.target.checked })}
-        />
-        with today’s date
-      </label>
+      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-2">
+        <label className="flex cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-sm"
+            checked={paper.dated}
+            onChange={(event) => set({ dated: event.target.checked })}
+          />
+          with today’s date
+        </label>
+        <label className="flex items-center gap-2">
+          <span className="text-muted">Sheets</span>
+          <select
+            className="select select-sm w-auto bg-sheet"
+            value={paper.size}
+            onChange={(event) => set({ size: event.target.value as Paper["size"] })}
+          >
+            <option value="a4">A4</option>
+            <option value="letter">US letter</option>
+          </select>
+        </label>
+      </div>
       <div className="mt-4 flex flex-wrap gap-2">
         <button type="button" className="btn btn-primary btn-sm" onClick={() => printPaper(url())}>
           <Printer size="1.1em" aria-hidden="true" />

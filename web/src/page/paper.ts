@@ -3,6 +3,8 @@ import { useRemembered } from "../lib/remembered";
 /** What goes onto paper; it is remembered, for all problems. */
 export interface Paper {
   what: "full" | "short" | "report";
+  /** The sheets that the printer takes. */
+  size: "a4" | "letter";
   /** The steps that are left out. */
   without: string[];
   name: string;
@@ -11,7 +13,11 @@ export interface Paper {
   dated: boolean;
 }
 
-const first: Paper = { what: "full", without: [], name: "", course: "", dated: false };
+/** Where sheets are of letter size (CLDR, paperSize). */
+const letterIn = /-(US|CA|MX|CL|CO|CR|DO|GT|NI|PA|PH|PR|SV|VE|BZ)$/;
+
+const size = letterIn.test(navigator.language) ? "letter" : "a4";
+const first: Paper = { what: "full", size, without: [], name: "", course: "", dated: false };
 
 /** usePaper is what goes onto paper, and where that document is. */
 export function usePaper(problem: string): {
@@ -19,9 +25,10 @@ export function usePaper(problem: string): {
   setPaper: (paper: Paper) => void;
   url: (save?: "html" | "odt") => string;
 } {
-  const [paper, setPaper] = useRemembered<Paper>("paper", first);
+  const [remembered, setPaper] = useRemembered<Paper>("paper", first);
+  const paper = { ...first, ...remembered }; // which an earlier Grund may have written
   const url = (save?: "html" | "odt") => {
-    const query = new URLSearchParams({ what: paper.what });
+    const query = new URLSearchParams({ what: paper.what, size: paper.size });
     const steps = allSteps.filter((step) => !paper.without.includes(step));
     if (paper.without.length > 0) query.set("steps", steps.join(","));
     if (paper.name) query.set("name", paper.name);
