@@ -27,8 +27,6 @@ func HTML(out io.Writer, s *Sheet) error {
 	w := &writer{sheet: s}
 	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(s.title()))
 	w.printf(`<meta name="viewport" content="width=device-width"/><style>`)
-	sheet := sizes[s.size()]
-	w.printf("@page{size:%s %s;margin:%s}", sheet.width, sheet.height, sheet.margin)
 	for _, f := range s.Fonts {
 		slant := "normal"
 		if f.Italic {
@@ -37,7 +35,9 @@ func HTML(out io.Writer, s *Sheet) error {
 		w.printf(`@font-face{font-family:"%s";font-style:%s;font-weight:200 900;unicode-range:%s;src:url(data:font/woff2;base64,%s)}`, f.Family,
 			slant, f.Range, base64.StdEncoding.EncodeToString(f.Data))
 	}
-	w.printf("%s</style></head><body>", style)
+	sheet := sizes[s.size()]
+	w.printf("%s@page{size:%s %s;margin:%s}@media print{html{%s}}</style></head><body>", style,
+		sheet.width, sheet.height, sheet.margin, sheet.font)
 	w.head()
 	for i, step := range s.steps() {
 		w.step(i+1, step)

@@ -31,10 +31,11 @@ const (
 	Letter Size = "letter"
 )
 
-// sizes are the width and the height of a sheet (ISO 216, ANSI/ASME Y14.1) and its margins in print, as styles write them.
-// The lower sheet has less of a margin above and below: what takes four sheets of the one takes four of the other.
-var sizes = map[Size]struct{ width, height, margin string }{
-	A4: {"210mm", "297mm", "12mm 15mm 14mm"}, Letter: {"8.5in", "11in", "9mm 15mm 11mm"},
+// sizes are the width and the height of a sheet (ISO 216, ANSI/ASME Y14.1), its margins and its type in print, as styles
+// write them. The lower sheet has less of a margin and smaller type: what takes two sheets of the one takes two of the other.
+var sizes = map[Size]struct{ width, height, margin, font string }{
+	A4:     {"210mm", "297mm", "12mm 15mm 14mm", "font-size:8.4pt;line-height:1.22"},
+	Letter: {"8.5in", "11in", "9mm 13mm 10mm", "font-size:8pt;line-height:1.2"},
 }
 
 // A Sheet is what a document is made from.
