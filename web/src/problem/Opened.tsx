@@ -77,7 +77,7 @@ export function Opened({ opened, onClose }: { opened: OpenedAt; onClose: () => v
       tabIndex={-1}
       data-testid="opened"
       style={place ?? { left: 0, top: 0, visibility: "hidden" }}
-      className="fixed z-30 w-[min(27rem,calc(100vw-24px))] overflow-y-auto rounded-box border border-ink bg-base-100 p-4 shadow-xl outline-none"
+      className="fixed z-30 w-[min(30rem,calc(100vw-24px))] overflow-y-auto rounded-box border border-ink bg-base-100 p-4 shadow-xl outline-none"
     >
       <Card
         id={current}
