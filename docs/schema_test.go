@@ -16,6 +16,7 @@ import (
 
 	"grund/internal/problem"
 	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 )
 
 func compile(t *testing.T, name string) *jsonschema.Schema {
@@ -43,21 +44,8 @@ func examples(t *testing.T) map[string][]byte {
 		require.NoError(t, err)
 		out[name] = file
 	}
-	families, err := filepath.Glob("../internal/procedure/*/testdata/*.json")
-	require.NoError(t, err)
-	for _, name := range append(families, "../internal/procedure/testdata/counts.json") {
-		cases, err := os.ReadFile(name)
-		require.NoError(t, err)
-		var list []struct {
-			Name    string `json:"name"`
-			Problem any    `json:"problem"`
-		}
-		require.NoError(t, json.Unmarshal(cases, &list), name)
-		for _, c := range list {
-			file, err := json.Marshal(c.Problem)
-			require.NoError(t, err)
-			out[name+": "+c.Name] = file
-		}
+	for _, each := range proctest.References(t) {
+		out[each.Name] = each.Problem
 	}
 	require.NotEmpty(t, out)
 	out["with pictures"] = []byte(illustrated)

@@ -5,19 +5,16 @@ import (
 	"errors"
 	"math"
 	"math/big"
-	"os"
-	"path/filepath"
 	"slices"
 	"strings"
 	"testing"
 
-	"github.com/go-json-experiment/json"
-	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/problem"
 	"grund/internal/procedure"
+	"grund/internal/procedure/proctest"
 	"grund/internal/working"
 )
 
@@ -28,36 +25,21 @@ type reference struct {
 	expected map[string]string
 }
 
-// references returns the reference problems of all procedures; each is worked out in the folder of its procedure.
+// references returns the reference problems of all procedures, with the numbers of each that are expected.
 func references(t *testing.T) []reference {
 	t.Helper()
 	var all []reference
-	for _, pattern := range []string{"../procedure/*/testdata/*.json", "../procedure/testdata/counts.json"} {
-		files, err := filepath.Glob(pattern)
-		require.NoError(t, err)
-		for _, name := range files {
-			file, err := os.ReadFile(name)
-			require.NoError(t, err)
-			var cases []struct {
-				Name     string         `json:"name"`
-				Problem  jsontext.Value `json:"problem"`
-				Expected map[string]any `json:"expected"`
-			}
-			require.NoError(t, json.Unmarshal(file, &cases), name)
-			for _, c := range cases {
-				p, err := problem.Parse(c.Problem)
-				require.NoError(t, err, c.Name)
-				r := reference{c.Name, p, map[string]string{}}
-				for id, value := range c.Expected {
-					if text, is := value.(string); is {
-						r.expected[id] = text
-					}
-				}
-				all = append(all, r)
+	for _, each := range proctest.References(t) {
+		p, err := problem.Parse(each.Problem)
+		require.NoError(t, err, each.Name)
+		r := reference{each.Name, p, map[string]string{}}
+		for id, value := range each.Expected {
+			if text, is := value.(string); is {
+				r.expected[id] = text
 			}
 		}
+		all = append(all, r)
 	}
-	require.Greater(t, len(all), 250)
 	return all
 }
 

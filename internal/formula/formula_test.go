@@ -82,3 +82,10 @@ func TestTeXNumber(t *testing.T) {
 	assert.Equal(t, `-12\,345.6`, TeXNumber("−12\u202f345.6"))
 	assert.Equal(t, `\lt 0.0001`, TeXNumber("<0.0001"))
 }
+
+func TestTeXText(t *testing.T) {
+	assert.Equal(t, `\text{min}`, TeXText("min"))
+	assert.Equal(t, `\text{5 \% of \{a\_b\} \& \$1 \#2}`, TeXText("5 % of {a_b} & $1 #2"))
+	assert.Equal(t, `\text{\textbackslash frac\textasciicircum 2\textasciitilde }`, TeXText(`\frac^2~`))
+	assert.Equal(t, `\text{ab}`, TeXText("a\x00b\n\xff\ufffe"))
+}

@@ -4,6 +4,8 @@ import (
 	"regexp"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 )
 
 // Printed is a formula in its two forms, with the inputs in order of appearance.
@@ -282,3 +284,18 @@ func bracketed(text string) string {
 // TeXNumber returns a displayed number as TeX: a plain minus, a thin space that
 // does not break, "<" and powers of ten as operators.
 var TeXNumber = strings.NewReplacer("−", "-", "\u202f", `\,`, "<", `\lt `, "×", `\times `).Replace
+
+// TeXText sets words in a formula, such as a unit or the name of a group: what TeX would read in them is escaped, and what
+// is no character of a text is left out.
+func TeXText(words string) string {
+	words = strings.Map(func(r rune) rune {
+		if unicode.IsControl(r) || r == utf8.RuneError || r == 0xFFFE || r == 0xFFFF {
+			return -1
+		}
+		return r
+	}, words)
+	return `\text{` + escapes.Replace(words) + `}`
+}
+
+var escapes = strings.NewReplacer(`\`, `\textbackslash `, `{`, `\{`, `}`, `\}`, `$`, `\$`, `%`, `\%`, `&`, `\&`, `#`, `\#`, `_`, `\_`,
+	`^`, `\textasciicircum `, `~`, `\textasciitilde `)

@@ -289,8 +289,11 @@ func (r *reader) words() (string, error) {
 		return "", fmt.Errorf("a text stands without braces")
 	}
 	depth := 0
-	for i, letter := range r.rest {
-		switch letter {
+	for i := 0; i < len(r.rest); i++ {
+		switch r.rest[i] {
+		case '\\':
+			i++ // what follows stands for itself
+			continue
 		case '{':
 			depth++
 		case '}':
@@ -307,7 +310,8 @@ func (r *reader) words() (string, error) {
 
 // unescaped is a text without the backslashes that TeX needs in it.
 func unescaped(words string) string {
-	return strings.NewReplacer(`\&`, "&", `\%`, "%", `\#`, "#", `\_`, "_", `\$`, "$", `\{`, "{", `\}`, "}", `\ `, " ").Replace(words)
+	return strings.NewReplacer(`\&`, "&", `\%`, "%", `\#`, "#", `\_`, "_", `\$`, "$", `\{`, "{", `\}`, "}", `\ `, " ",
+		`\textbackslash `, `\`, `\textasciicircum `, "^", `\textasciitilde `, "~").Replace(words)
 }
 
 // fenced reads what stands between \left and \right, with its fences.

@@ -19,12 +19,13 @@ func TestConvert(t *testing.T) {
 		`\bar{x}_{M}`: `<msub><mover accent="true"><mi>x</mi><mo>¯</mo></mover><mi>M</mi></msub>`,
 		`\left(a\right)^{2}`: `<msup><mrow><mo stretchy="true" fence="true" form="prefix">(</mo>` +
 			`<mi>a</mi><mo stretchy="true" fence="true" form="postfix">)</mo></mrow><mn>2</mn></msup>`,
-		`p \lt 0.0001`:        `<mrow><mi>p</mi><mo>&lt;</mo><mn>0.0001</mn></mrow>`,
-		`t_{\text{high & a}}`: `<msub><mi>t</mi><mtext>high &amp; a</mtext></msub>`,
-		`\sum x_{i}`:          `<mrow><mo>∑</mo><msub><mi>x</mi><mi>i</mi></msub></mrow>`,
-		`\#\{x\}`:             `<mrow><mo>#</mo><mo>{</mo><mi>x</mi><mo>}</mo></mrow>`,
-		`a\,b`:                `<mrow><mi>a</mi><mspace width="0.17em"></mspace><mi>b</mi></mrow>`,
-		`\mu_{i} = \mu`:       `<mrow><msub><mi>μ</mi><mi>i</mi></msub><mo>=</mo><mi>μ</mi></mrow>`,
+		`p \lt 0.0001`:                `<mrow><mi>p</mi><mo>&lt;</mo><mn>0.0001</mn></mrow>`,
+		`t_{\text{high & a}}`:         `<msub><mi>t</mi><mtext>high &amp; a</mtext></msub>`,
+		`\sum x_{i}`:                  `<mrow><mo>∑</mo><msub><mi>x</mi><mi>i</mi></msub></mrow>`,
+		`\text{a\}b\textbackslash c}`: `<mtext>a}b\c</mtext>`,
+		`\#\{x\}`:                     `<mrow><mo>#</mo><mo>{</mo><mi>x</mi><mo>}</mo></mrow>`,
+		`a\,b`:                        `<mrow><mi>a</mi><mspace width="0.17em"></mspace><mi>b</mi></mrow>`,
+		`\mu_{i} = \mu`:               `<mrow><msub><mi>μ</mi><mi>i</mi></msub><mo>=</mo><mi>μ</mi></mrow>`,
 	} {
 		got, err := Convert(teX)
 		require.NoError(t, err, teX)

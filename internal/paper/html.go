@@ -1,17 +1,15 @@
 package paper
 
 import (
-	"cmp"
 	_ "embed"
 	"encoding/base64"
 	"fmt"
 	"html"
 	"io"
-	"slices"
 	"strings"
+	"unicode/utf8"
 
 	"grund/internal/draw"
-	"grund/internal/formula"
 	"grund/internal/mathml"
 	"grund/internal/working"
 )
@@ -163,10 +161,7 @@ func (w *writer) step(number int, step *working.Step) {
 
 // ownNotes writes the person's notes that stand with a step.
 func (w *writer) ownNotes(step working.StepID) {
-	for _, note := range w.sheet.Solution.OwnNotes {
-		if note.Step != step {
-			continue
-		}
+	for _, note := range w.sheet.Solution.NotesAt(step) {
 		head := ""
 		if note.About != "" {
 			head = "<b>" + esc(note.About) + ".</b> "
@@ -217,7 +212,7 @@ func (w *writer) block(block working.Block) {
 		w.printf(`<dl>`)
 		for _, ref := range b.Quantities {
 			q := w.sheet.Solution.Quantity(ref)
-			w.printf(`<dt>%s</dt><dd>%s</dd>`, esc(q.Label), esc(withUnit(q)))
+			w.printf(`<dt>%s</dt><dd>%s</dd>`, esc(q.Label), esc(q.WithUnit()))
 		}
 		w.printf(`</dl>`)
 	case working.TableBlock:
@@ -231,11 +226,8 @@ func (w *writer) block(block working.Block) {
 		}
 		w.printf(`</dl>`)
 	case working.Check:
-		for _, c := range w.sheet.Solution.Conditions {
-			if c.ID == b.Condition {
-				w.printf(`<p class="check"><b>%s.</b> %s</p>`, checks[c.Status], w.text(c.Text))
-			}
-		}
+		c := w.sheet.Solution.Condition(b.Condition)
+		w.printf(`<p class="check"><b>%s.</b> %s</p>`, checks[c.Status], w.text(c.Text))
 	case working.ReportLine:
 		w.printf(`<p class="report">%s</p>`, w.text(b.Text))
 		if w.sheet.What == Report {
@@ -249,84 +241,62 @@ var checks = map[working.Status]string{
 }
 
 func (w *writer) verdict(b working.Verdict) {
-	rule := "By the critical value"
-	if b.Rule == working.ByPValue {
-		rule = "By the p-value"
-	}
-	w.printf(`<div><small>%s</small><b>%s</b><small>%s</small></div>`, rule, esc(b.Compare), esc(b.Says))
+	w.printf(`<div><small>%s</small><b>%s</b><small>%s</small></div>`, b.Rule.Words(), esc(b.Compare), esc(b.Says))
 }
 
 // text writes words with their numbers.
 func (w *writer) text(text working.Text) string {
 	var out strings.Builder
 	for _, piece := range text {
-		words := esc(piece.Words)
-		if piece.Words == "" && piece.Ref != "" {
-			if q := w.sheet.Solution.Quantity(piece.Ref); q != nil {
-				words = esc(withUnit(q))
-			}
-		}
+		words := esc(w.sheet.Solution.Shown(piece))
 		switch piece.Style {
 		case working.Strong:
 			words = "<strong>" + words + "</strong>"
 		case working.Emphasis:
 			words = "<em>" + words + "</em>"
 		case working.Symbol:
-			words = `<i>` + words + `</i>`
+			words = "<i>" + words + "</i>"
 		}
 		out.WriteString(words)
 	}
 	return out.String()
 }
 
-// symbols writes short mathematics: X_M is X with a subscript.
-func symbols(text string) string {
-	fields := strings.Split(text, " ")
-	for i, word := range fields {
+// A part of short mathematics: words, or a variable with its index.
+type symbolPart struct{ words, index string }
+
+// partsOf reads short mathematics: X_M is X with the index M.
+func partsOf(text string) []symbolPart {
+	var parts []symbolPart
+	for i, word := range strings.Split(text, " ") {
+		if i > 0 {
+			parts = append(parts, symbolPart{words: " "})
+		}
 		base, index, found := strings.Cut(word, "_")
-		if found && len([]rune(base)) == 1 && index != "" {
-			fields[i] = "<i>" + esc(base) + "</i><sub>" + esc(index) + "</sub>"
+		if !found || utf8.RuneCountInString(base) != 1 || index == "" {
+			base, index = word, ""
+		}
+		parts = append(parts, symbolPart{base, index})
+	}
+	return parts
+}
+
+// symbols writes short mathematics.
+func symbols(text string) string {
+	var out strings.Builder
+	for _, part := range partsOf(text) {
+		if part.index == "" {
+			out.WriteString(esc(part.words))
 			continue
 		}
-		fields[i] = esc(word)
+		out.WriteString("<i>" + esc(part.words) + "</i><sub>" + esc(part.index) + "</sub>")
 	}
-	return strings.Join(fields, " ")
-}
-
-func withUnit(q *working.Quantity) string {
-	if q.Unit == "" {
-		return q.Display
-	}
-	return q.Display + "\u00a0" + q.Unit
-}
-
-// formulaOf returns a quantity's formula in TeX: in symbols, and with numbers and what it comes to. Of one that is given
-// there is one line only.
-func (w *writer) formulaOf(q *working.Quantity) (defined, numeric string) {
-	result := "= " + formula.TeXNumber(q.Display)
-	if strings.HasPrefix(q.Display, "<") {
-		result = formula.TeXNumber(q.Display)
-	}
-	if q.Unit != "" {
-		result += `\,\text{` + q.Unit + `}`
-	}
-	if q.Formula == nil {
-		return q.Symbol + " " + result, ""
-	}
-	of := func(id string) *working.Quantity { return w.sheet.Solution.Quantity(working.Ref(id)) }
-	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return of(id).Symbol })
-	numeric = cmp.Or(q.Formula.Numeric, q.Formula.Symbolic)
-	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(of(id).Display) })
-	defined = q.Symbol + " = " + symbolic
-	if q.Symbol == symbolic {
-		defined = symbolic
-	}
-	return defined, "= " + numeric + " " + result
+	return out.String()
 }
 
 // formula writes a quantity's formula in symbols and with numbers, and what it comes to.
 func (w *writer) formula(q *working.Quantity) {
-	defined, numeric := w.formulaOf(q)
+	defined, numeric := w.sheet.Solution.TeX(q)
 	w.printf(`<div class="formula">%s`, w.math(defined))
 	if numeric != "" {
 		w.printf(` <span class="numbers">%s</span>`, w.math(numeric))
@@ -392,11 +362,7 @@ func (w *writer) part(t *working.Table, title string, shown []int, from, to int)
 	w.printf(`<table%s><caption>%s</caption><thead><tr>`, class, esc(title))
 	for _, j := range shown {
 		c := t.Columns[j]
-		label := esc(c.Label)
-		if c.Unit != "" {
-			label += " (" + esc(c.Unit) + ")"
-		}
-		w.printf(`<th scope="col"%s>%s</th>`, right(c), label)
+		w.printf(`<th scope="col"%s>%s</th>`, right(c), esc(c.Heading()))
 	}
 	w.printf(`</tr></thead><tbody>`)
 	for i := from; i < to; i++ {
@@ -419,11 +385,10 @@ func right(c working.Column) string {
 
 // figure writes a picture under its title.
 func (w *writer) figure(id string) {
-	i := slices.IndexFunc(w.sheet.Solution.Figures, func(f *working.Figure) bool { return f.ID == id })
-	if i < 0 {
+	f := w.sheet.Solution.Figure(id)
+	if f == nil {
 		return
 	}
-	f := w.sheet.Solution.Figures[i]
 	w.figures++
 	class := ""
 	switch {

@@ -7,7 +7,6 @@ import (
 	"fmt"
 	"io"
 	"regexp"
-	"slices"
 	"strings"
 
 	"grund/internal/draw"
@@ -44,7 +43,7 @@ func ODT(out io.Writer, s *Sheet) error {
 	if err := s.Check(); err != nil {
 		return err
 	}
-	w := &odtWriter{sheet: s, writer: &writer{sheet: s}}
+	w := &odtWriter{sheet: s}
 	w.head()
 	for i, step := range s.steps() {
 		w.step(i+1, step)
@@ -52,9 +51,6 @@ func ODT(out io.Writer, s *Sheet) error {
 	}
 	for _, note := range s.Solution.Notes {
 		w.paragraph("Aside", esc(note))
-	}
-	if w.writer.err != nil {
-		return w.writer.err
 	}
 	if w.err != nil {
 		return w.err
@@ -71,10 +67,9 @@ type odtFile struct {
 // An odtWriter writes the text, and notes the objects and pictures that it holds.
 type odtWriter struct {
 	strings.Builder
-	sheet  *Sheet
-	writer *writer // of what is written alike in HTML
-	files  []odtFile
-	err    error
+	sheet *Sheet
+	files []odtFile
+	err   error // the first
 }
 
 func (w *odtWriter) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
@@ -108,7 +103,13 @@ func (w *odtWriter) head() {
 func (w *odtWriter) step(number int, step *working.Step) {
 	key := ""
 	if step.Key != "" {
-		key = "<text:tab/>" + esc(strings.ReplaceAll(step.Key, "_", ""))
+		key = "<text:tab/>"
+		for _, part := range partsOf(step.Key) {
+			key += esc(part.words)
+			if part.index != "" {
+				key += `<text:span text:style-name="Index">` + esc(part.index) + `</text:span>`
+			}
+		}
 	}
 	w.printf(`<text:h text:style-name="Heading_20_1" text:outline-level="1">%d<text:s text:c="2"/>%s%s</text:h>`, number, esc(step.Title), key)
 	if step.ID == w.sheet.curveStep() {
@@ -121,10 +122,7 @@ func (w *odtWriter) step(number int, step *working.Step) {
 
 // ownNotes writes the person's notes that stand with a step.
 func (w *odtWriter) ownNotes(step working.StepID) {
-	for _, note := range w.sheet.Solution.OwnNotes {
-		if note.Step != step {
-			continue
-		}
+	for _, note := range w.sheet.Solution.NotesAt(step) {
 		head := ""
 		if note.About != "" {
 			head = `<text:span text:style-name="Strong">` + esc(note.About) + `.</text:span> `
@@ -176,7 +174,7 @@ func (w *odtWriter) block(block working.Block) {
 		w.paragraph(tones[b.Tone], w.text(b.Text))
 	case working.FormulaBlock:
 		q := solution.Quantity(b.Quantity)
-		defined, numeric := w.writer.formulaOf(q)
+		defined, numeric := solution.TeX(q)
 		w.paragraph("Formula", w.formula(defined))
 		if numeric != "" { // with the symbol again: an equation wants both its sides
 			w.paragraph("Formula", w.formula(q.Symbol+" "+numeric))
@@ -187,7 +185,7 @@ func (w *odtWriter) block(block working.Block) {
 	case working.Values:
 		for _, ref := range b.Quantities {
 			q := solution.Quantity(ref)
-			w.paragraph("Text_20_body", esc(q.Label)+": "+esc(withUnit(q)))
+			w.paragraph("Text_20_body", esc(q.Label)+": "+esc(q.WithUnit()))
 		}
 	case working.TableBlock:
 		w.table(solution.Table(b.Table))
@@ -198,17 +196,11 @@ func (w *odtWriter) block(block working.Block) {
 			w.paragraph("Formula", w.formula(h.Symbols)+`<text:s text:c="3"/>`+esc(h.Words))
 		}
 	case working.Check:
-		for _, c := range solution.Conditions {
-			if c.ID == b.Condition {
-				w.paragraph("Text_20_body", fmt.Sprintf(`<text:span text:style-name="Strong">%s.</text:span> %s`, checks[c.Status], w.text(c.Text)))
-			}
-		}
+		c := solution.Condition(b.Condition)
+		w.paragraph("Text_20_body", fmt.Sprintf(`<text:span text:style-name="Strong">%s.</text:span> %s`, checks[c.Status], w.text(c.Text)))
 	case working.Verdict:
-		rule := "By the critical value"
-		if b.Rule == working.ByPValue {
-			rule = "By the p-value"
-		}
-		w.paragraph("Text_20_body", fmt.Sprintf(`%s: <text:span text:style-name="Strong">%s</text:span>, %s.`, rule, esc(b.Compare), esc(b.Says)))
+		w.paragraph("Text_20_body", fmt.Sprintf(`%s: <text:span text:style-name="Strong">%s</text:span>, %s.`,
+			b.Rule.Words(), esc(b.Compare), esc(b.Says)))
 	case working.ReportLine:
 		w.paragraph("Report", w.text(b.Text))
 		if w.sheet.What == Report {
@@ -217,16 +209,11 @@ func (w *odtWriter) block(block working.Block) {
 	}
 }
 
-// text writes words with their numbers; a subscript in them is one in the text.
+// text writes words with their numbers.
 func (w *odtWriter) text(text working.Text) string {
 	var out strings.Builder
 	for _, piece := range text {
-		words := esc(piece.Words)
-		if piece.Words == "" && piece.Ref != "" {
-			if q := w.sheet.Solution.Quantity(piece.Ref); q != nil {
-				words = esc(withUnit(q))
-			}
-		}
+		words := esc(w.sheet.Solution.Shown(piece))
 		style := map[working.Style]string{working.Strong: "Strong", working.Emphasis: "Emphasis", working.Symbol: "Emphasis"}[piece.Style]
 		if style != "" {
 			words = `<text:span text:style-name="` + style + `">` + words + `</text:span>`
@@ -287,11 +274,7 @@ func (w *odtWriter) table(t *working.Table) {
 			`</table:table-cell>`, style, esc(words))
 	}
 	for _, j := range shown {
-		label := t.Columns[j].Label
-		if unit := t.Columns[j].Unit; unit != "" {
-			label += " (" + unit + ")"
-		}
-		cell(t.Columns[j], "Table_20_heading", label)
+		cell(t.Columns[j], "Table_20_heading", t.Columns[j].Heading())
 	}
 	w.printf(`</table:table-row></table:table-header-rows>`)
 	for i := range rows {
@@ -312,11 +295,10 @@ func (w *odtWriter) table(t *working.Table) {
 const pixels = 2
 
 func (w *odtWriter) figure(id string) {
-	i := slices.IndexFunc(w.sheet.Solution.Figures, func(f *working.Figure) bool { return f.ID == id })
-	if i < 0 {
+	f := w.sheet.Solution.Figure(id)
+	if f == nil {
 		return
 	}
-	f := w.sheet.Solution.Figures[i]
 	var inPixels bytes.Buffer
 	if err := draw.PNG(&inPixels, f, pixels); err != nil {
 		if w.err == nil {
@@ -336,6 +318,21 @@ func (w *odtWriter) figure(id string) {
 		w.printf(`<draw:image xlink:href="%s.%s" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/>`, name, kind)
 	}
 	w.printf(`<svg:title>%s</svg:title><svg:desc>%s</svg:desc></draw:frame></text:p>`, esc(f.Title), esc(f.Says))
+}
+
+// inXML returns the contents of a part without the characters that XML has no place for (XML 1.0, 2.2), which a person's
+// text may hold.
+func inXML(f odtFile) []byte {
+	if f.kind == "image/png" {
+		return f.data
+	}
+	return bytes.Map(func(r rune) rune {
+		switch {
+		case r == '\t', r == '\n', r == '\r', r >= ' ' && r <= 0xD7FF, r >= 0xE000 && r <= 0xFFFD, r >= 0x10000:
+			return r
+		}
+		return -1
+	}, f.data)
 }
 
 // pack writes the package: its type first and as it is, then its parts, and the list of them.
@@ -368,7 +365,7 @@ func (w *odtWriter) pack(out io.Writer) error {
 		}
 		var part io.Writer
 		if part, err = z.Create(f.name); err == nil {
-			_, err = part.Write(f.data)
+			_, err = part.Write(inXML(f))
 		}
 	}
 	if err == nil {

@@ -4,15 +4,13 @@ import (
 	"bytes"
 	"encoding/xml"
 	"errors"
+	"html"
 	"io"
-	"os"
-	"path/filepath"
 	"regexp"
+	"slices"
 	"strings"
 	"testing"
 
-	"github.com/go-json-experiment/json"
-	"github.com/go-json-experiment/json/jsontext"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
@@ -34,29 +32,16 @@ func solutions(t *testing.T) map[string]*working.Solution {
 		require.NoError(t, err, name)
 		all[name] = s
 	}
-	for _, pattern := range []string{"../procedure/*/testdata/*.json", "../procedure/testdata/counts.json"} {
-		files, err := filepath.Glob(pattern)
-		require.NoError(t, err)
-		for _, name := range files {
-			file, err := os.ReadFile(name)
-			require.NoError(t, err)
-			var cases []struct {
-				Name    string         `json:"name"`
-				Problem jsontext.Value `json:"problem"`
-			}
-			require.NoError(t, json.Unmarshal(file, &cases))
-			for _, c := range cases {
-				p, err := problem.Parse(c.Problem)
-				require.NoError(t, err)
-				s, err := procedure.Work(t.Context(), p)
-				var mistakes problem.Errors
-				if errors.As(err, &mistakes) {
-					continue
-				}
-				require.NoError(t, err)
-				all[name+": "+c.Name] = s
-			}
+	for _, each := range proctest.References(t) {
+		p, err := problem.Parse(each.Problem)
+		require.NoError(t, err, each.Name)
+		s, err := procedure.Work(t.Context(), p)
+		var mistakes problem.Errors
+		if errors.As(err, &mistakes) {
+			continue
 		}
+		require.NoError(t, err, each.Name)
+		all[each.Name] = s
 	}
 	require.Greater(t, len(all), 250)
 	return all
@@ -246,4 +231,50 @@ func lineOfMathML(t *testing.T, text string) string {
 		return all(c)
 	}
 	return line(root)
+}
+
+// Whatever a person calls a unit, a group or a problem, the document is written, well-formed, and says it.
+func TestNamesThatTeXAndXMLWouldRead(t *testing.T) {
+	for _, name := range []string{"a}b", "{", "%", `\frac`, "$^{", "m_2^2~", "<b>&", "m²", "a\u0001b\ufffe"} {
+		for _, file := range []string{"two-berths", "boarding"} {
+			p := *proctest.DemoProblems(t)[file]
+			p.Title, p.Data.Variables = name, slices.Clone(p.Data.Variables)
+			for i := range p.Data.Variables {
+				if p.Data.Variables[i].Unit != "" {
+					p.Data.Variables[i].Unit = name
+				}
+			}
+			s, err := procedure.Work(t.Context(), &p)
+			require.NoError(t, err)
+			sheet := &paper.Sheet{Title: name, Solution: s, What: paper.Full}
+			var out bytes.Buffer
+			require.NoError(t, paper.HTML(&out, sheet), name)
+			written := html.EscapeString(strings.NewReplacer("\u0001", "", "\ufffe", "").Replace(name))
+			assert.Contains(t, out.String(), "<mtext>"+written+"</mtext>")
+			all, _ := parts(t, sheet)
+			for part, text := range all {
+				if strings.HasSuffix(part, ".xml") || strings.HasSuffix(part, ".svg") {
+					assert.NoError(t, xml.Unmarshal([]byte(text), new(struct{})), "%q in %s", name, part)
+				}
+			}
+			assert.Contains(t, all["content.xml"], ">"+written+"<")
+		}
+	}
+}
+
+// The sheets are as large as it is asked for, in print and in the word processor; A4 where nothing is said.
+func TestSizes(t *testing.T) {
+	s, err := procedure.Work(t.Context(), proctest.DemoProblems(t)["two-berths"])
+	require.NoError(t, err)
+	for size, want := range map[paper.Size][2]string{
+		"":           {"@page{size:210mm 297mm;", `fo:page-width="210mm" fo:page-height="297mm"`},
+		paper.A4:     {"@page{size:210mm 297mm;", `fo:page-width="210mm" fo:page-height="297mm"`},
+		paper.Letter: {"@page{size:8.5in 11in;", `fo:page-width="8.5in" fo:page-height="11in"`},
+	} {
+		sheet := &paper.Sheet{Solution: s, What: paper.Short, Size: size}
+		assert.Contains(t, page(t, sheet), want[0])
+		all, _ := parts(t, sheet)
+		assert.Contains(t, all["styles.xml"], want[1])
+	}
+	assert.ErrorContains(t, paper.HTML(io.Discard, &paper.Sheet{Solution: s, What: paper.Short, Size: "a5"}), "/size")
 }

@@ -45,8 +45,12 @@ func (s *server) importProblem(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	one := func(yield func(store.Imported, error) bool) { yield(incoming(file)) }
-	kept, err := s.store.Import(c.Request().Context(), store.Local, one)
+	return s.answerImported(c, func() (store.Imported, error) { return incoming(file) })
+}
+
+// answerImported keeps one problem with a data set of its own, and sends it.
+func (s *server) answerImported(c *echo.Context, one func() (store.Imported, error)) error {
+	kept, err := s.store.Import(c.Request().Context(), store.Local, func(yield func(store.Imported, error) bool) { yield(one()) })
 	if err != nil {
 		return err
 	}
@@ -59,6 +63,11 @@ func incoming(file []byte) (store.Imported, error) {
 	if err != nil {
 		return store.Imported{}, err
 	}
+	return withSet(p)
+}
+
+// withSet parts a problem into its draft and its data.
+func withSet(p *problem.Problem) (store.Imported, error) {
 	draft, set, err := problem.DraftOf(p)
 	return store.Imported{Draft: draft, Set: set}, err
 }
@@ -133,11 +142,11 @@ func (coming *Coming) read(file bundle.File) error {
 	if known := procedure.Find(p.Procedure); known != nil {
 		coming.ProcedureTitle = known.Title
 	}
-	_, set, err := problem.DraftOf(p)
+	in, err := withSet(p)
 	if err != nil {
 		return err
 	}
-	coming.Readable, coming.Cases = true, set.Rows()
+	coming.Readable, coming.Cases = true, in.Set.Rows()
 	return procedure.Check(p)
 }
 

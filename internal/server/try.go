@@ -43,13 +43,18 @@ type trial struct {
 	attempt *answer.Attempt
 	turned  context.Context // of the calculation
 	kept    *store.Attempt  // nil where there is none that goes on
+	now     *answer.Sheet   // where the person stands
 	renewed bool
 }
 
-// trial works the problem for the person's attempt. end must be called when no more is calculated.
-func (s *server) trial(ctx context.Context, id uuid.UUID) (t *trial, end func(), err error) {
+// trial works the problem for the person's attempt, where it and its data still have the versions; 0 is any. end must be
+// called when no more is calculated.
+func (s *server) trial(ctx context.Context, id uuid.UUID, version, dataVersion int64) (t *trial, end func(), err error) {
 	t = &trial{}
 	if t.state, err = s.state(ctx, id); err != nil {
+		return nil, nil, err
+	}
+	if err := t.need(version, dataVersion); err != nil {
 		return nil, nil, err
 	}
 	if t.kept, err = s.store.Attempt(ctx, store.Local, id, t.versions()); err != nil {
@@ -66,6 +71,10 @@ func (s *server) trial(ctx context.Context, id uuid.UUID) (t *trial, end func(),
 	if t.attempt, err = answer.NewAttempt(t.turned, p); err != nil {
 		end()
 		return nil, nil, t.problem.Draft.Located(t.given, err)
+	}
+	if t.now, err = t.after(t.events()); err != nil {
+		end()
+		return nil, nil, err
 	}
 	return t, end, nil
 }
@@ -121,16 +130,12 @@ func (s *server) getAsks(c *echo.Context, id uuid.UUID) error {
 
 // getTry returns where the person stands.
 func (s *server) getTry(c *echo.Context, id uuid.UUID) error {
-	t, end, err := s.trial(c.Request().Context(), id)
+	t, end, err := s.trial(c.Request().Context(), id, 0, 0)
 	if err != nil {
 		return err
 	}
 	defer end()
-	sheet, err := t.after(t.events())
-	if err != nil {
-		return err
-	}
-	return writeJSON(c, http.StatusOK, t.sheet(sheet))
+	return writeJSON(c, http.StatusOK, t.sheet(t.now))
 }
 
 // addToTry adds an event and returns where the person stands then.
@@ -139,20 +144,13 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	t, end, err := s.trial(c.Request().Context(), id)
+	t, end, err := s.trial(c.Request().Context(), id, request.Version, request.DataVersion)
 	if err != nil {
 		return err
 	}
 	defer end()
-	if err := t.need(request.Version, request.DataVersion); err != nil {
-		return err
-	}
-	before, err := t.after(t.events())
-	if err != nil {
-		return err
-	}
 	event := answer.Event{Kind: request.Kind, Ask: request.Ask, Text: request.Text}
-	if err := request.fits(before, len(t.events())); err != nil {
+	if err := request.fits(t.now, len(t.events())); err != nil {
 		return err
 	}
 	sheet, err := t.after(append(t.events(), event))
@@ -216,20 +214,13 @@ func (s *server) rowsOfTry(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	t, end, err := s.trial(c.Request().Context(), id)
+	t, end, err := s.trial(c.Request().Context(), id, request.Version, request.DataVersion)
 	if err != nil {
 		return err
 	}
 	defer end()
-	if err := t.need(request.Version, request.DataVersion); err != nil {
-		return err
-	}
-	sheet, err := t.after(t.events())
-	if err != nil {
-		return err
-	}
 	request.Steps = 0
-	page, err := request.page(sheet.Solution)
+	page, err := request.page(t.now.Solution)
 	if err != nil {
 		return err
 	}
@@ -262,17 +253,5 @@ func (s *server) varyProblem(c *echo.Context, id uuid.UUID) error {
 	if varied.Title != "" {
 		varied.Title += " (other numbers)"
 	}
-	draft, set, err := problem.DraftOf(varied)
-	if err != nil {
-		return err
-	}
-	d, err := s.store.CreateDataSet(ctx, store.Local, set, "")
-	if err != nil {
-		return err
-	}
-	kept, err := s.store.CreateProblem(ctx, store.Local, draft, d.ID, "")
-	if err != nil {
-		return err
-	}
-	return s.answerWritten(c, http.StatusCreated, kept)
+	return s.answerImported(c, func() (store.Imported, error) { return withSet(varied) })
 }

@@ -180,6 +180,14 @@ const (
 	ByPValue        Rule = "p-value"
 )
 
+// Words name the rule at the head of its verdict.
+func (r Rule) Words() string {
+	if r == ByPValue {
+		return "By the p-value"
+	}
+	return "By the critical value"
+}
+
 // The kinds are types of one value each, so that a block can be made in no other
 // way than with its own kind.
 type (

@@ -2,18 +2,14 @@ package working
 
 import (
 	"fmt"
+	"regexp"
 	"strings"
-
-	"grund/internal/formula"
 )
 
 // Markdown returns the solution for reading: the steps in order, formulas in TeX
 // between dollar signs, figures as their text alternative, a person's notes where they belong.
 func Markdown(s *Solution, title string) string {
-	m := &markdown{solution: s, quantities: map[Ref]*Quantity{}}
-	for _, q := range s.Quantities {
-		m.quantities[q.ID] = q
-	}
+	m := &markdown{solution: s}
 	if title == "" {
 		title = s.Title
 	}
@@ -36,10 +32,7 @@ func Markdown(s *Solution, title string) string {
 
 // notes writes those that stand with a step, as they were written.
 func (m *markdown) notes(step StepID) {
-	for _, note := range m.solution.OwnNotes {
-		if note.Step != step {
-			continue
-		}
+	for _, note := range m.solution.NotesAt(step) {
 		head := "Note"
 		if note.About != "" {
 			head += " on " + escape(note.About)
@@ -54,21 +47,20 @@ func (m *markdown) notes(step StepID) {
 
 type markdown struct {
 	strings.Builder
-	solution   *Solution
-	quantities map[Ref]*Quantity
+	solution *Solution
 }
 
 func (m *markdown) line(text string) { m.WriteString(text + "\n") }
 
 func (b Prose) markdown(m *markdown)        { m.prose(b) }
 func (b ReportLine) markdown(m *markdown)   { m.line("> " + m.text(b.Text)) }
-func (b FormulaBlock) markdown(m *markdown) { m.formula(m.quantities[b.Quantity]) }
+func (b FormulaBlock) markdown(m *markdown) { m.formula(m.solution.Quantity(b.Quantity)) }
 func (b TableBlock) markdown(m *markdown)   { m.table(m.solution.Table(b.Table)) }
 
 func (b Values) markdown(m *markdown) {
 	for _, ref := range b.Quantities {
-		q := m.quantities[ref]
-		m.line(fmt.Sprintf("- %s: $%s$ = %s", escape(q.Label), q.Symbol, withUnit(q)))
+		q := m.solution.Quantity(ref)
+		m.line(fmt.Sprintf("- %s: $%s$ = %s", escape(q.Label), q.Symbol, escape(q.WithUnit())))
 	}
 }
 
@@ -92,23 +84,16 @@ func (b HypothesesBlock) markdown(m *markdown) {
 }
 
 func (b Check) markdown(m *markdown) {
-	for _, c := range m.solution.Conditions {
-		if c.ID == b.Condition {
-			m.line(fmt.Sprintf("- **%s**: %s", strings.ReplaceAll(string(c.Status), "_", " "), escape(c.Reason)))
-		}
-	}
+	c := m.solution.Condition(b.Condition)
+	m.line(fmt.Sprintf("- **%s**: %s", strings.ReplaceAll(string(c.Status), "_", " "), escape(c.Reason)))
 }
 
 func (b Verdict) markdown(m *markdown) {
-	name := "By the critical value"
-	if b.Rule == ByPValue {
-		name = "By the p-value"
-	}
 	decision := "do not reject H₀"
 	if b.Reject {
 		decision = "reject H₀"
 	}
-	m.line(fmt.Sprintf("- %s: %s, %s: **%s**", name, escape(b.Compare), escape(b.Says), decision))
+	m.line(fmt.Sprintf("- %s: %s, %s: **%s**", b.Rule.Words(), escape(b.Compare), escape(b.Says), decision))
 }
 
 func (ControlBlock) markdown(*markdown)    {}
@@ -120,11 +105,7 @@ func (SimulationBlock) markdown(*markdown) {}
 func (PowerBlock) markdown(*markdown)      {}
 
 func (m *markdown) figure(id string) {
-	for _, f := range m.solution.Figures {
-		if f.ID == id {
-			m.line("*Picture.* " + escape(f.Says))
-		}
-	}
+	m.line("*Picture.* " + escape(m.solution.Figure(id).Says))
 }
 
 func (m *markdown) prose(p Prose) {
@@ -141,10 +122,8 @@ func (m *markdown) prose(p Prose) {
 func (m *markdown) text(text Text) string {
 	var b strings.Builder
 	for _, piece := range text {
-		words := escape(piece.Words)
+		words := escape(m.solution.Shown(piece))
 		switch {
-		case piece.Ref != "" && words == "":
-			b.WriteString(withUnit(m.quantities[piece.Ref]))
 		case piece.Style == Strong:
 			b.WriteString("**" + words + "**")
 		case piece.Style == Emphasis, piece.Style == Symbol:
@@ -157,26 +136,9 @@ func (m *markdown) text(text Text) string {
 }
 
 func (m *markdown) formula(q *Quantity) {
-	if q.Formula == nil {
-		m.line(fmt.Sprintf("$$%s = %s$$", q.Symbol, formula.TeXNumber(q.Display)))
-		return
-	}
-	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return m.quantities[Ref(id)].Symbol })
-	numeric := q.Formula.Numeric
-	if numeric == "" {
-		numeric = q.Formula.Symbolic
-	}
-	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(m.quantities[Ref(id)].Display) })
-	relation := "= "
-	if q.bound {
-		relation = ""
-	}
-	symbol := q.Symbol + " = "
-	if q.Symbol == symbolic {
-		symbol = ""
-	}
-	m.line(fmt.Sprintf("$$%s%s = %s %s%s$$", symbol, symbolic, numeric, relation, formula.TeXNumber(q.Display)))
-	if q.Formula.Rounding != "" {
+	defined, numeric := m.solution.TeX(q)
+	m.line("$$" + strings.TrimSpace(defined+" "+numeric) + "$$")
+	if q.Formula != nil && q.Formula.Rounding != "" {
 		m.line("")
 		m.line(escape(q.Formula.Rounding))
 	}
@@ -188,11 +150,7 @@ func (m *markdown) table(t *Table) {
 		if c.Hidden {
 			continue
 		}
-		label := escape(c.Label)
-		if c.Unit != "" {
-			label += " (" + escape(c.Unit) + ")"
-		}
-		head = append(head, label)
+		head = append(head, escape(c.Heading()))
 		if c.Numeric {
 			rule = append(rule, "---:")
 		} else {
@@ -212,12 +170,11 @@ func (m *markdown) table(t *Table) {
 	}
 }
 
-func withUnit(q *Quantity) string {
-	if q.Unit == "" {
-		return q.Display
-	}
-	return q.Display + "\u00a0" + escape(q.Unit)
-}
+// escape keeps what a person wrote from being read as markdown; a sign that is less than something stays one.
+func escape(text string) string { return tags.ReplaceAllString(signs.Replace(text), "&lt;$1") }
 
-// escape keeps what a person wrote from being read as markdown.
-var escape = strings.NewReplacer(`\`, `\\`, "*", `\*`, "_", `\_`, "|", `\|`, "`", "\\`", "<", "&lt;", "\n", " ", "[", `\[`).Replace
+var (
+	signs = strings.NewReplacer(`\`, `\\`, "*", `\*`, "_", `\_`, "|", `\|`, "`", "\\`", "\n", " ", "[", `\[`)
+	// tags begin what markdown takes for HTML (CommonMark 0.31, 6.6).
+	tags = regexp.MustCompile(`<([A-Za-z/!?])`)
+)

@@ -42,13 +42,13 @@ Plain *emphasis* **strong** *x* \*not\* &lt;b> −2.000`+"\u00a0"+`min.
 
 **So it is.**
 
-$$a = -2.000$$
+$$a = -2.000\,\text{min}$$
 
 $$b = \frac{-2\,a}{3} = \frac{-2\cdot (-2.000)}{3} = 1.333$$
 
 $$p = a^{2} = (-2.000)^{2} \lt \,0.0001$$
 
-With the numbers rounded as shown the arithmetic gives 4.0000; Grund keeps all digits until the end, which gives &lt;`+"\u202f"+`0.0001.
+With the numbers rounded as shown the arithmetic gives 4.0000; Grund keeps all digits until the end, which gives <`+"\u202f"+`0.0001.
 
 - First: $a$ = −2.000`+"\u00a0"+`min
 
@@ -63,7 +63,7 @@ With the numbers rounded as shown the arithmetic gives 4.0000; Grund keeps all d
 - $H_0$: none
 - $H_1$: some
 
-- By the p-value: 0.01 &lt; 0.05, p is smaller: **reject H₀**
+- By the p-value: 0.01 < 0.05, p is smaller: **reject H₀**
 
 > *t* = 2
 

@@ -19,6 +19,17 @@ type PlacedNote struct {
 	Changed string `json:"changed,omitzero"`
 }
 
+// NotesAt returns the person's notes that stand with a step.
+func (s *Solution) NotesAt(step StepID) []PlacedNote {
+	var notes []PlacedNote
+	for _, note := range s.OwnNotes {
+		if note.Step == step {
+			notes = append(notes, note)
+		}
+	}
+	return notes
+}
+
 // placeNotes finds where notes stand: with the first step that shows what they are about.
 func (s *Solution) placeNotes(notes []problem.Note) {
 	if len(s.Steps) == 0 {
@@ -53,11 +64,11 @@ func (s *Solution) about(kind, of, was string) (about, changed string) {
 			about = t.Title
 		}
 	case "figure":
-		if i := slices.IndexFunc(s.Figures, func(f *Figure) bool { return f.ID == of }); i >= 0 {
-			about = s.Figures[i].Title
+		if f := s.Figure(of); f != nil {
+			about = f.Title
 		}
 	case "condition":
-		if slices.ContainsFunc(s.Conditions, func(c *Condition) bool { return c.ID == of }) {
+		if s.Condition(of) != nil {
 			about = "Condition: " + strings.ReplaceAll(of, "-", " ")
 		}
 	}
@@ -70,7 +81,7 @@ func (s *Solution) aboutNumber(ref Ref, was string) (about, changed string) {
 	about = "the number " + now
 	if q := s.Quantity(ref); q != nil {
 		now = q.Display
-		about = q.Label + " (" + strings.TrimSpace(q.Display+"\u00a0"+q.Unit) + ")"
+		about = q.Label + " (" + q.WithUnit() + ")"
 	}
 	if now == "" {
 		return "", ""

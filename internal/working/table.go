@@ -98,6 +98,14 @@ type Column struct {
 	From StepID `json:"-"`
 }
 
+// Heading is the column's label with its unit.
+func (c Column) Heading() string {
+	if c.Unit == "" {
+		return c.Label
+	}
+	return c.Label + " (" + c.Unit + ")"
+}
+
 // A Row has a cell for each column.
 type Row []Cell
 
@@ -236,7 +244,7 @@ func (s *Solution) CellFormula(ref Ref) (symbolic, numeric string) {
 			return "@{" + id + "}"
 		})
 	}
-	symbolic = fill(func(j int) string { return cmp.Or(t.Columns[j].Symbol, `\text{`+t.Columns[j].Label+`}`) })
+	symbolic = fill(func(j int) string { return cmp.Or(t.Columns[j].Symbol, formula.TeXText(t.Columns[j].Label)) })
 	return symbolic, fill(func(j int) string { return formula.TeXNumber(row[j].Shown) })
 }
 

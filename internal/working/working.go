@@ -7,11 +7,14 @@
 package working
 
 import (
+	"cmp"
 	"math"
+	"slices"
 	"strconv"
 
 	"github.com/go-json-experiment/json/jsontext"
 
+	"grund/internal/formula"
 	"grund/internal/problem"
 )
 
@@ -265,6 +268,64 @@ const (
 	NotContradicted ClaimVerdict = "not_contradicted"
 	LeftOpen        ClaimVerdict = "open"
 )
+
+// WithUnit is the number as it is shown, with its unit.
+func (q *Quantity) WithUnit() string {
+	if q.Unit == "" {
+		return q.Display
+	}
+	return q.Display + "\u00a0" + q.Unit
+}
+
+// TeX writes how a quantity comes about: defined, in symbols, and numeric, with numbers and what it comes to. Of one that
+// is given there is one line only.
+func (s *Solution) TeX(q *Quantity) (defined, numeric string) {
+	result := formula.TeXNumber(q.Display)
+	if !q.bound {
+		result = "= " + result
+	}
+	if q.Unit != "" {
+		result += `\,` + formula.TeXText(q.Unit)
+	}
+	if q.Formula == nil {
+		return q.Symbol + " " + result, ""
+	}
+	of := func(id string) *Quantity { return s.Quantity(Ref(id)) }
+	symbolic := formula.Resolve(q.Formula.Symbolic, func(id string) string { return of(id).Symbol })
+	numeric = cmp.Or(q.Formula.Numeric, q.Formula.Symbolic)
+	numeric = formula.Resolve(numeric, func(id string) string { return formula.TeXNumber(of(id).Display) })
+	defined = q.Symbol + " = " + symbolic
+	if q.Symbol == symbolic {
+		defined = symbolic
+	}
+	return defined, "= " + numeric + " " + result
+}
+
+// Shown is a piece of a text as it is read: its words, or the number that it names.
+func (s *Solution) Shown(piece Piece) string {
+	if piece.Words == "" && piece.Ref != "" {
+		return s.Quantity(piece.Ref).WithUnit()
+	}
+	return piece.Words
+}
+
+// Figure returns the figure of that id, nil where there is none.
+func (s *Solution) Figure(id string) *Figure {
+	i := slices.IndexFunc(s.Figures, func(f *Figure) bool { return f.ID == id })
+	if i < 0 {
+		return nil
+	}
+	return s.Figures[i]
+}
+
+// Condition returns the condition of that id, nil where there is none.
+func (s *Solution) Condition(id string) *Condition {
+	i := slices.IndexFunc(s.Conditions, func(c *Condition) bool { return c.ID == id })
+	if i < 0 {
+		return nil
+	}
+	return s.Conditions[i]
+}
 
 // Quantity returns the quantity of that id, nil where there is none.
 func (s *Solution) Quantity(id Ref) *Quantity {

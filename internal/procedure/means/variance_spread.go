@@ -187,7 +187,7 @@ func (s *deviations) look() {
 func (s *deviations) hypotheses() {
 	var symbols []string
 	for _, g := range s.data.Each {
-		symbols = append(symbols, `\sigma_{\text{`+g.Name+`}}`)
+		symbols = append(symbols, `\sigma_{`+formula.TeXText(g.Name)+`}`)
 	}
 	if len(symbols) > 5 {
 		symbols = slices.Concat(symbols[:2], []string{`\dots`}, symbols[len(symbols)-1:])

@@ -1,6 +1,7 @@
+// @vitest-environment happy-dom
 import { expect, test } from "vitest";
 import type { Quantity } from "../api/types";
-import { definition, fillIn, mathML, texNumber, wholeTeX } from "./TeX";
+import { definition, fillIn, mathML, texNumber, texText, wholeTeX } from "./TeX";
 
 const quantities = new Map(
   [
@@ -58,4 +59,12 @@ test("a formula is copied whole, in TeX that any program reads, and as MathML", 
   const math = await mathML("\\sqrt{{n}}");
   expect(math).toMatch(/^<math xmlns="http:\/\/www.w3.org\/1998\/Math\/MathML" display="block">.*<\/math>$/);
   expect(math).toContain("<msqrt>");
+});
+
+test.each(["min", "5 %", "a}b", "\\frac", "m_2^2~", "$&#{"])("the words %s are set as they are", async (words) => {
+  const math = await mathML(texText(words));
+  expect(math).not.toContain("merror");
+  expect(
+    new DOMParser().parseFromString(math, "text/xml").querySelector("mtext")?.textContent?.replaceAll("\u00a0", " "),
+  ).toBe(words);
 });

@@ -90,11 +90,21 @@ export function definition(quantity: Quantity, quantities: ReadonlyMap<string, Q
   return bare === quantity.symbol ? filled : `${quantity.symbol} = ${filled}`;
 }
 
+const escapes: Record<string, string> = {
+  "\\": "\\textbackslash ",
+  "^": "\\textasciicircum ",
+  "~": "\\textasciitilde ",
+};
+
+/** texText sets words in a formula, such as a unit: what TeX would read in them is escaped. */
+export const texText = (words: string): string =>
+  `\\text{${words.replace(/[\\{}$%&#_^~]/g, (sign) => escapes[sign] ?? `\\${sign}`)}}`;
+
 /** wholeTeX writes how a quantity comes about in one line, as other programs take it: symbols, numbers, the result. */
 export function wholeTeX(quantity: Quantity, quantities: ReadonlyMap<string, Quantity>): string {
   const { formula, display, unit } = quantity;
   const relation = display.startsWith("<") ? "" : "= ";
-  const result = `${relation}${texNumber(display)}${unit ? `\\,\\text{${unit.replace(/[\\{}$%&#_^~]/g, "\\$&")}}` : ""}`;
+  const result = `${relation}${texNumber(display)}${unit ? `\\,${texText(unit)}` : ""}`;
   if (!formula) return `${quantity.symbol} ${result}`;
   const numbers = fillIn(formula.numeric ?? formula.symbolic, "numbers", quantities, false);
   return `${definition(quantity, quantities, false)} = ${numbers} ${result}`;
