@@ -1,7 +1,6 @@
 package e2e
 
 import (
-	"archive/zip"
 	"os"
 	"path/filepath"
 	"strings"
@@ -11,29 +10,20 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/demo"
+	"grund/internal/bundle/bundletest"
 )
 
 // packedDemo is a ZIP of two problems, one of which has a wrong field, and of one that is no JSON.
 func packedDemo(t *testing.T) string {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), "week 2.zip")
-	out, err := os.Create(path)
-	require.NoError(t, err)
-	w := zip.NewWriter(out)
 	berths := string(demo.File("two-berths"))
-	for name, text := range map[string]string{
-		"a berths.json": berths,
-		"b mended.json": strings.Replace(berths, `"Do the two berths`, `"Do the same two berths`, 1),
-		"c wrong.json":  strings.Replace(berths, `"procedure"`, `"procedur"`, 1),
-		"read me.txt":   "none of these",
-	} {
-		entry, err := w.Create(name)
-		require.NoError(t, err)
-		_, err = entry.Write([]byte(text))
-		require.NoError(t, err)
-	}
-	require.NoError(t, w.Close())
-	require.NoError(t, out.Close())
+	require.NoError(t, os.WriteFile(path, bundletest.ZIP(t,
+		[2]string{"a berths.json", berths},
+		[2]string{"b mended.json", strings.Replace(berths, `"Do the two berths`, `"Do the same two berths`, 1)},
+		[2]string{"c wrong.json", strings.Replace(berths, `"procedure"`, `"procedur"`, 1)},
+		[2]string{"read me.txt", "none of these"},
+	), 0o600))
 	return path
 }
 

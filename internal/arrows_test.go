@@ -126,13 +126,16 @@ func TestImportsOfTheBrowserPointOneWay(t *testing.T) {
 	}
 }
 
+// helpers are packages of tests.
+var helpers = []string{"localpg/pgtest", "procedure/proctest", "bundle/bundletest"}
+
 // Every package of ours below the server is in the list.
 func TestTheListIsComplete(t *testing.T) {
 	out, err := exec.Command("go", "list", "./...").Output()
 	require.NoError(t, err)
 	for _, path := range strings.Fields(string(out)) {
 		name := strings.TrimPrefix(path, "grund/internal/")
-		if path == "grund/internal" || name == "server" || name == "localpg/pgtest" || name == "procedure/proctest" {
+		if path == "grund/internal" || name == "server" || slices.Contains(helpers, name) {
 			continue
 		}
 		assert.Contains(t, may, name)

@@ -1,7 +1,6 @@
 package bundle
 
 import (
-	"archive/zip"
 	"bytes"
 	"fmt"
 	"strings"
@@ -9,22 +8,9 @@ import (
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-)
 
-// packed returns a ZIP of files by name.
-func packed(t *testing.T, files ...[2]string) []byte {
-	t.Helper()
-	var out bytes.Buffer
-	w := zip.NewWriter(&out)
-	for _, file := range files {
-		entry, err := w.Create(file[0])
-		require.NoError(t, err)
-		_, err = entry.Write([]byte(file[1]))
-		require.NoError(t, err)
-	}
-	require.NoError(t, w.Close())
-	return out.Bytes()
-}
+	"grund/internal/bundle/bundletest"
+)
 
 func TestRead(t *testing.T) {
 	for name, test := range map[string]struct {
@@ -35,9 +21,9 @@ func TestRead(t *testing.T) {
 		"no JSON":   {[]byte(`grund`), [][2]string{{"", `grund`}}}, // which says itself what is wrong
 		"a list": {[]byte("\ufeff [{\"a\": [1]}, 2 ]\n"),
 			[][2]string{{"problem 1 of the list", `{"a": [1]}`}, {"problem 2 of the list", `2`}}},
-		"a ZIP": {packed(t, [2]string{"week 2/b.JSON", "B"}, [2]string{"a.json", "A"}),
+		"a ZIP": {bundletest.ZIP(t, [2]string{"week 2/b.JSON", "B"}, [2]string{"a.json", "A"}),
 			[][2]string{{"a.json", "A"}, {"week 2/b.JSON", "B"}}},
-		"beside others": {packed(t, [2]string{"__MACOSX/a.json", ""}, [2]string{".x/a.json", ""}, [2]string{"a.txt", ""},
+		"beside others": {bundletest.ZIP(t, [2]string{"__MACOSX/a.json", ""}, [2]string{".x/a.json", ""}, [2]string{"a.txt", ""},
 			[2]string{"c.json", "C"}), [][2]string{{"c.json", "C"}}},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -63,13 +49,13 @@ func TestWhatIsRefused(t *testing.T) {
 		body []byte
 		want string
 	}{
-		"an empty ZIP":        {packed(t), "no problem file"},
-		"a ZIP of texts":      {packed(t, [2]string{"a.txt", "x"}), "no problem file"},
+		"an empty ZIP":        {bundletest.ZIP(t), "no problem file"},
+		"a ZIP of texts":      {bundletest.ZIP(t, [2]string{"a.txt", "x"}), "no problem file"},
 		"an empty list":       {[]byte("[]"), "no problem file"},
-		"half a ZIP":          {packed(t, many[0])[:40], "cannot be read"},
+		"half a ZIP":          {bundletest.ZIP(t, many[0])[:40], "cannot be read"},
 		"half a list":         {[]byte(`[{}, {"a": `), "/1: the list is not JSON"},
 		"a list that goes on": {[]byte(`[{}] {}`), "is not JSON"},
-		"too many files":      {packed(t, many...), "more than 200"},
+		"too many files":      {bundletest.ZIP(t, many...), "more than 200"},
 		"too long a list":     {[]byte("[" + strings.Repeat("1,", MaxProblems) + "1]"), "more than 200"},
 	} {
 		t.Run(name, func(t *testing.T) {
@@ -81,7 +67,7 @@ func TestWhatIsRefused(t *testing.T) {
 
 // A small archive may unpack to any size: no more of a file is read than it may have.
 func TestAFileThatUnpacksToTooMuch(t *testing.T) {
-	body := packed(t, [2]string{"a.json", strings.Repeat(" ", MaxFile+1)}, [2]string{"b.json", "{}"})
+	body := bundletest.ZIP(t, [2]string{"a.json", strings.Repeat(" ", MaxFile+1)}, [2]string{"b.json", "{}"})
 	assert.Less(t, len(body), 1<<20)
 	files, err := Read(body)
 	require.NoError(t, err)
@@ -92,7 +78,7 @@ func TestAFileThatUnpacksToTooMuch(t *testing.T) {
 }
 
 func TestADamagedFile(t *testing.T) {
-	body := packed(t, [2]string{"a.json", "stored as it is, and then changed"})
+	body := bundletest.ZIP(t, [2]string{"a.json", "stored as it is, and then changed"})
 	files, err := Read(bytes.Replace(body, body[36:44], []byte("\xff\xff\xff\xff\xff\xff\xff\xff"), 1))
 	require.NoError(t, err)
 	_, err = files[0].Read()

@@ -6,6 +6,7 @@ import (
 	"fmt"
 	"html"
 	"io"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -81,10 +82,8 @@ func (w *writer) math(teX string) string {
 func (w *writer) head() {
 	s := w.sheet
 	var lines []string
-	for _, line := range []struct{ label, text string }{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}} {
-		if line.text != "" {
-			lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
-		}
+	for _, line := range s.block() {
+		lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
 	}
 	if len(lines) > 0 {
 		w.printf(`<p class="block">%s</p>`, strings.Join(lines, ""))
@@ -102,12 +101,16 @@ func (w *writer) head() {
 // else is shown as it was typed.
 func paragraphs(text string) string {
 	var out strings.Builder
-	for _, paragraph := range strings.Split(strings.ReplaceAll(text, "\r", ""), "\n\n") {
-		if strings.TrimSpace(paragraph) != "" {
-			out.WriteString("<p>" + emphasized(esc(paragraph)) + "</p>")
-		}
+	for _, paragraph := range paragraphsOf(text) {
+		out.WriteString("<p>" + emphasized(esc(paragraph)) + "</p>")
 	}
 	return out.String()
+}
+
+// paragraphsOf are what empty lines part a text into.
+func paragraphsOf(text string) []string {
+	parts := strings.Split(strings.ReplaceAll(text, "\r", ""), "\n\n")
+	return slices.DeleteFunc(parts, func(part string) bool { return strings.TrimSpace(part) == "" })
 }
 
 // emphasized sets what stands between asterisks.

@@ -81,19 +81,15 @@ func (w *odtWriter) paragraph(style, words string) {
 func (w *odtWriter) head() {
 	s := w.sheet
 	var block []string
-	for _, line := range []struct{ label, text string }{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}} {
-		if line.text != "" {
-			block = append(block, line.label+": "+esc(line.text))
-		}
+	for _, line := range s.block() {
+		block = append(block, line.label+": "+esc(line.text))
 	}
 	if len(block) > 0 {
 		w.paragraph("Block", strings.Join(block, "<text:s text:c=\"4\"/>"))
 	}
 	w.paragraph("Title", esc(s.title()))
-	for _, paragraph := range strings.Split(strings.ReplaceAll(s.Question, "\r", ""), "\n\n") {
-		if strings.TrimSpace(paragraph) != "" {
-			w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
-		}
+	for _, paragraph := range paragraphsOf(s.Question) {
+		w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
 	}
 	if s.Claim != "" {
 		w.paragraph("Claim", "“"+esc(s.Claim)+"”")
@@ -127,7 +123,7 @@ func (w *odtWriter) ownNotes(step working.StepID) {
 		if note.About != "" {
 			head = `<text:span text:style-name="Strong">` + esc(note.About) + `.</text:span> `
 		}
-		for i, paragraph := range strings.Split(strings.ReplaceAll(note.Text, "\r", ""), "\n\n") {
+		for i, paragraph := range paragraphsOf(note.Text) {
 			if i > 0 {
 				head = ""
 			}

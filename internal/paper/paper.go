@@ -52,6 +52,15 @@ type Sheet struct {
 	Fonts              []Font
 }
 
+// A line of the title block.
+type line struct{ label, text string }
+
+// block are the lines of the title block that are given.
+func (s *Sheet) block() []line {
+	lines := []line{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}}
+	return slices.DeleteFunc(lines, func(l line) bool { return l.text == "" })
+}
+
 // A Font is embedded into a document.
 type Font struct {
 	Family string

@@ -45,12 +45,16 @@ func (s *server) importProblem(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return s.answerImported(c, func() (store.Imported, error) { return incoming(file) })
+	in, err := incoming(file)
+	if err != nil {
+		return err
+	}
+	return s.answerImported(c, in)
 }
 
 // answerImported keeps one problem with a data set of its own, and sends it.
-func (s *server) answerImported(c *echo.Context, one func() (store.Imported, error)) error {
-	kept, err := s.store.Import(c.Request().Context(), store.Local, func(yield func(store.Imported, error) bool) { yield(one()) })
+func (s *server) answerImported(c *echo.Context, one store.Imported) error {
+	kept, err := s.store.Import(c.Request().Context(), store.Local, func(yield func(store.Imported, error) bool) { yield(one, nil) })
 	if err != nil {
 		return err
 	}

@@ -1,38 +1,23 @@
 package server
 
 import (
-	"archive/zip"
-	"bytes"
 	"net/http"
 	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
-)
 
-// zipped packs files by name.
-func zipped(t *testing.T, files ...[2]string) string {
-	t.Helper()
-	var out bytes.Buffer
-	w := zip.NewWriter(&out)
-	for _, file := range files {
-		entry, err := w.Create(file[0])
-		require.NoError(t, err)
-		_, err = entry.Write([]byte(file[1]))
-		require.NoError(t, err)
-	}
-	require.NoError(t, w.Close())
-	return out.String()
-}
+	"grund/internal/bundle/bundletest"
+)
 
 // What a file of problems holds is told before anything lands, and then lands as it was chosen: all of it or nothing.
 func TestBringInMany(t *testing.T) {
 	h := newServer(t)
 	unready := strings.Replace(berths, `"response":"minutes"`, `"response":"hours"`, 1)
 	require.NotEqual(t, berths, unready)
-	file := zipped(t,
-		[2]string{"week/a.json", berths}, [2]string{"week/b.json", `{"grund": 1, "titel": "x"}`}, [2]string{"week/c.json", unready})
+	file := string(bundletest.ZIP(t,
+		[2]string{"week/a.json", berths}, [2]string{"week/b.json", `{"grund": 1, "titel": "x"}`}, [2]string{"week/c.json", unready}))
 
 	var coming []Coming
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/preview", file, &coming).Code)

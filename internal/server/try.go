@@ -253,5 +253,9 @@ func (s *server) varyProblem(c *echo.Context, id uuid.UUID) error {
 	if varied.Title != "" {
 		varied.Title += " (other numbers)"
 	}
-	return s.answerImported(c, func() (store.Imported, error) { return withSet(varied) })
+	in, err := withSet(varied)
+	if err != nil {
+		return err
+	}
+	return s.answerImported(c, in)
 }

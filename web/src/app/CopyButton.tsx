@@ -3,10 +3,18 @@ import { type Copying, copyingSays, useCopying } from "./useCopying";
 
 const icons = { ready: Copy, copied: Check, failed: TriangleAlert };
 
-/** CopyIcon is a sheet on a sheet, and for a moment whether the copying went well. */
-export function CopyIcon({ copying }: { copying: Copying }) {
+/** CopyFace is what a button shows that copies: a sheet on a sheet, and for a moment whether the copying went well. */
+export function CopyFace({ copying, words }: { copying: Copying; words?: string }) {
   const Icon = icons[copying];
-  return <Icon size="1.1em" aria-hidden="true" />;
+  return (
+    <>
+      <Icon size="1.1em" aria-hidden="true" />
+      {words}
+      <span className="sr-only" role="status">
+        {copyingSays[copying]}
+      </span>
+    </>
+  );
 }
 
 /** The look of what copies. */
@@ -30,11 +38,7 @@ export function CopyButton({ label, copy, words }: Props) {
       title={label}
       onClick={() => run(copy)}
     >
-      <CopyIcon copying={copying} />
-      {words}
-      <span className="sr-only" role="status">
-        {copyingSays[copying]}
-      </span>
+      <CopyFace copying={copying} words={words} />
     </button>
   );
 }

@@ -1,6 +1,6 @@
 import { type KeyboardEvent, useId, useRef } from "react";
-import { CopyIcon, copyLook } from "./CopyButton";
-import { copyingSays, useCopying } from "./useCopying";
+import { CopyFace, copyLook } from "./CopyButton";
+import { useCopying } from "./useCopying";
 
 /** CopyWay is one of the ways to copy a thing. */
 export interface CopyWay {
@@ -49,11 +49,7 @@ export function CopyMenu({ label, words, ways }: Props) {
           menu.current?.showPopover();
         }}
       >
-        <CopyIcon copying={copying} />
-        {words}
-        <span className="sr-only" role="status">
-          {copyingSays[copying]}
-        </span>
+        <CopyFace copying={copying} words={words} />
       </button>
       {/* biome-ignore lint/a11y/useSemanticElements: a fieldset is for what is filled in */}
       <div

@@ -16,6 +16,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
   const [found, setFound] = useState<Found[] | null>(null);
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set()); // those that are not to come
   const landed = useRef<Brought[]>([]);
+  const [landedFiles, setLandedFiles] = useState<ReadonlySet<File>>(new Set()); // before one failed
   useEffect(() => {
     let stale = false;
     look(files, setDone).then((all) => {
@@ -33,11 +34,13 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
     onSettled: () => client.invalidateQueries({ queryKey: ["problems"] }),
     onError: (error) => toast({ says: error.message, bad: true }),
   });
-  const chosen = (found ?? []).filter((each) => each.readable && !left.has(keyOf(each, files)));
+  const isChosen = (each: Found) => each.readable && !left.has(keyOf(each, files)) && !landedFiles.has(each.file);
+  const chosen = (found ?? []).filter(isChosen);
   const land = useMutation({
     mutationFn: () =>
-      bring(chosen, (brought) => {
+      bring(chosen, (file, brought) => {
         landed.current = [...landed.current, ...brought];
+        setLandedFiles((before) => new Set([...before, file]));
       }),
     onSettled: () => client.invalidateQueries({ queryKey: ["problems"] }),
     onSuccess: () => {
@@ -74,7 +77,8 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
               <Row
                 key={keyOf(each, files)}
                 found={each}
-                chosen={each.readable && !left.has(keyOf(each, files))}
+                chosen={isChosen(each)}
+                landed={landedFiles.has(each.file)}
                 onChoose={(on) => {
                   const next = new Set(left);
                   if (on) next.delete(keyOf(each, files));
@@ -87,7 +91,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
           {land.isError && (
             <p role="alert" className="mt-4 border-region border-l-2 pl-3 text-(--region-text)">
               {landed.current.length > 0
-                ? `Only ${counted(landed.current.length, "problem")} could be brought in. `
+                ? `Brought in so far: ${counted(landed.current.length, "problem")}. `
                 : "Nothing was brought in. "}
               {land.error.message}
             </p>
@@ -99,7 +103,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
             <button
               type="button"
               className="btn btn-primary"
-              disabled={chosen.length === 0 || land.isPending || landed.current.length > 0}
+              disabled={chosen.length === 0 || land.isPending}
               onClick={() => land.mutate()}
             >
               {land.isPending ? "Bringing in …" : `Bring in ${counted(chosen.length, "problem")}`}
@@ -114,10 +118,11 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
 interface RowProps {
   found: Found;
   chosen: boolean;
+  landed: boolean;
   onChoose: (on: boolean) => void;
 }
 
-function Row({ found, chosen, onChoose }: RowProps) {
+function Row({ found, chosen, landed, onChoose }: RowProps) {
   const title = found.title || (found.readable ? "Untitled problem" : whereIn(found));
   return (
     <li className="border-base-300 border-b py-2.5 last:border-b-0">
@@ -126,7 +131,7 @@ function Row({ found, chosen, onChoose }: RowProps) {
           type="checkbox"
           className="checkbox checkbox-sm mt-1"
           checked={chosen}
-          disabled={!found.readable}
+          disabled={!found.readable || landed}
           onChange={(event) => onChoose(event.target.checked)}
         />
         <span className="min-w-0 flex-1">

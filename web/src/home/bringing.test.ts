@@ -51,9 +51,9 @@ test("each file is sent once with the places that were chosen in it; what has la
   ] as Found[];
   const asked = answering([201, [{ id: "1" }, { id: "2" }]], [503, { status: 503, detail: "no room" }]);
   const landed: unknown[] = [];
-  await expect(bring(found, (brought) => landed.push(...brought))).rejects.toThrow("no room");
+  await expect(bring(found, (file, brought) => landed.push([file, ...brought]))).rejects.toThrow("no room");
   expect(asked).toEqual(["/api/problems/bring?take=0,2", "/api/problems/bring?take=0"]);
-  expect(landed).toEqual([{ id: "1" }, { id: "2" }]);
+  expect(landed).toEqual([[a, { id: "1" }, { id: "2" }]]);
 });
 
 test("folders that are dropped are gone through in all their parts", async () => {

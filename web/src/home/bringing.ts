@@ -52,10 +52,10 @@ const unreadable = (says: string): Coming => ({
 });
 
 /** bring keeps the problems that were chosen, and tells of each file that has landed. */
-export async function bring(chosen: readonly Found[], onFile: (brought: Brought[]) => void): Promise<void> {
+export async function bring(chosen: readonly Found[], onFile: (file: File, brought: Brought[]) => void): Promise<void> {
   for (const file of new Set(chosen.map((each) => each.file))) {
     const take = chosen.filter((each) => each.file === file).map((each) => each.at);
-    onFile(await request<Brought[]>("POST", `/api/problems/bring?take=${take.join(",")}`, file));
+    onFile(file, await request<Brought[]>("POST", `/api/problems/bring?take=${take.join(",")}`, file));
   }
 }
 

@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import type { Block, Solution, Step } from "../api/types";
 import { BlockView } from "../blocks/BlockView";
 import { NumberButton } from "../blocks/Number";
+import { StepMark } from "../blocks/StepMark";
 import { Symbols } from "../blocks/Symbols";
 import { findFigure, useSolution } from "../solution/solution";
 import type { Mode } from "./mode";
@@ -89,17 +90,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
           <Symbols text={step.key} />
         )}
       </div>
-      <div className="relative flex justify-center">
-        <span className="absolute inset-y-0 w-0.5 bg-base-300" aria-hidden="true" />
-        <span
-          aria-hidden="true"
-          className={`moves relative mt-[0.95rem] flex size-[1.85rem] items-center justify-center rounded-full border-2 font-semibold text-[0.86rem] ${
-            inHand ? "border-primary bg-primary text-primary-content" : "border-base-300 bg-base-100 text-muted"
-          }`}
-        >
-          {number}
-        </span>
-      </div>
+      <StepMark number={number} inHand={inHand} />
       <div className="min-w-0 max-w-[46rem] pt-[1.1rem] pb-4 pl-3.5">
         <h2 id={heading} className="font-semibold text-[1.12rem]">
           {step.title}

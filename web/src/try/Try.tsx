@@ -3,6 +3,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { askOf } from "../api/queries";
 import type { Item, Problem, Step, Table, TrySheet } from "../api/types";
 import { useToast } from "../app/toasts";
+import { StepMark } from "../blocks/StepMark";
 import { useShortcuts } from "../lib/keys";
 import { inNumerals } from "../lib/numerals";
 import { useNumerals } from "../lib/useNumerals";
@@ -222,17 +223,7 @@ function TryStep({ step, number, items, inHand }: StepProps) {
     <li aria-labelledby={heading} data-step={step.id} className="scroll-mt-[3.6rem] scroll-mb-24">
       <div className="grid grid-cols-[14.5rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]">
         <span className="max-sm:hidden" />
-        <div className="relative flex justify-center">
-          <span className="absolute inset-y-0 w-0.5 bg-base-300" aria-hidden="true" />
-          <span
-            aria-hidden="true"
-            className={`moves relative mt-[0.95rem] flex size-[1.85rem] items-center justify-center rounded-full border-2 font-semibold text-[0.86rem] ${
-              inHand ? "border-primary bg-primary text-primary-content" : "border-base-300 bg-base-100 text-muted"
-            }`}
-          >
-            {number}
-          </span>
-        </div>
+        <StepMark number={number} inHand={inHand} />
         <h2 id={heading} className="pt-[1.1rem] pb-1 pl-3.5 font-semibold text-[1.12rem]">
           {step.title}
         </h2>

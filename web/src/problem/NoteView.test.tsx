@@ -1,0 +1,156 @@
+// @vitest-environment happy-dom
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { useState } from "react";
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import type { Note, PlacedNote, ProblemSet, Quantity, Solution } from "../api/types";
+import { NoteHere } from "../notes/NoteHere";
+import { ActionsProvider } from "../solution/actions";
+import { CurrentProvider } from "../solution/current";
+import { SolutionProvider, type SolutionView } from "../solution/solution";
+import { NumberNotes, StepNotes } from "./NoteView";
+
+const change = vi.fn();
+
+beforeEach(() => vi.clearAllMocks());
+afterEach(cleanup);
+
+const quantities = new Map([["se", { id: "se", display: "0.61" } as Quantity]]);
+
+/** Page keeps notes as the problem does. */
+function Page({
+  first,
+  placed = [],
+  keepsNotes = true,
+}: {
+  first: Note[];
+  placed?: PlacedNote[];
+  keepsNotes?: boolean;
+}) {
+  const [notes, setNotes] = useState<Note[] | null>(first);
+  const view = {
+    solution: { own_notes: placed } as unknown as Solution,
+    quantities,
+    keepsNotes,
+    rows: vi.fn(),
+  } satisfies SolutionView;
+  const actions = {
+    open: vi.fn(),
+    act: vi.fn(),
+    change: (set: ProblemSet[], says: string) => {
+      change(set, says);
+      setNotes(set[0]?.value as Note[] | null);
+    },
+  };
+  return (
+    <QueryClientProvider client={new QueryClient()}>
+      <SolutionProvider value={view}>
+        <ActionsProvider value={actions}>
+          <CurrentProvider value={() => notes}>
+            <section aria-label="step">
+              <StepNotes step="statistic" />
+            </section>
+            <section aria-label="card">
+              <NumberNotes id="se" />
+            </section>
+            <section aria-label="table">
+              <NoteHere at="table/cases" about="the table">
+                {(button, editor) => (
+                  <>
+                    {button}
+                    {editor}
+                  </>
+                )}
+              </NoteHere>
+            </section>
+          </CurrentProvider>
+        </ActionsProvider>
+      </SolutionProvider>
+    </QueryClientProvider>
+  );
+}
+
+/** within clicks a button of a part of the page. */
+const press = (part: string, name: string) => {
+  const section = document.querySelector(`[aria-label="${part}"]`) as Element;
+  const buttons = [...section.querySelectorAll("button")];
+  const button = buttons.find((each) => (each.getAttribute("aria-label") ?? each.textContent) === name);
+  fireEvent.click(button as Element);
+};
+
+/** type writes into the field that is open, and leaves it. */
+const type = (text: string) => {
+  fireEvent.change(screen.getByRole("textbox"), { target: { value: text } });
+  fireEvent.blur(screen.getByRole("textbox"));
+};
+
+const kept = () => change.mock.calls.at(-1)?.[0][0].value as Note[] | null;
+
+const atStep: Note = { at: "step/statistic", text: "of the step" };
+const atNumber: Note = { at: "number/se", text: "of *se*", was: "0.57" };
+const placed: PlacedNote[] = [
+  { ...atStep, step: "statistic" },
+  { ...atNumber, step: "statistic", about: "Standard error (0.61)", changed: "It was 0.57 when this was written." },
+];
+
+test("notes stand with their step, and say what they are about and what has changed", () => {
+  render(<Page first={[atStep, atNumber, { at: "step/look", text: "elsewhere" }]} placed={placed} />);
+  const step = document.querySelector('[aria-label="step"]')?.textContent;
+  expect(step).toContain("of the step");
+  expect(step).toContain("Standard error (0.61)");
+  expect(step).toContain("It was 0.57 when this was written.");
+  expect(step).not.toContain("elsewhere");
+  expect(document.querySelector('[aria-label="step"] em')?.textContent).toBe("se");
+});
+
+test("a note is written at a step, and another after it", () => {
+  render(<Page first={[]} />);
+  press("step", "Add a note");
+  type("one");
+  press("step", "Add a note");
+  type("two");
+  expect(kept()).toEqual([
+    { at: "step/statistic", text: "one" },
+    { at: "step/statistic", text: "two" },
+  ]);
+  expect(change.mock.calls.map(([, says]) => says)).toEqual(["a note", "a note"]);
+});
+
+test("one at a number remembers how it stands, and one at a table has its place", () => {
+  render(<Page first={[]} />);
+  press("card", "Add a note");
+  type("why");
+  press("table", "Add a note to the table");
+  type("all of them");
+  expect(kept()).toEqual([
+    { at: "number/se", text: "why", was: "0.61" },
+    { at: "table/cases", text: "all of them" },
+  ]);
+});
+
+test("a note is changed in its place; the number is remembered anew only where the words are others", () => {
+  render(<Page first={[atStep, atNumber]} placed={placed} />);
+  press("card", "Change the note");
+  fireEvent.blur(screen.getByRole("textbox"));
+  expect(change).not.toHaveBeenCalled();
+  press("card", "Change the note");
+  type("of se, again");
+  expect(kept()).toEqual([atStep, { at: "number/se", text: "of se, again", was: "0.61" }]);
+});
+
+test("a note without words is taken away, and with the last of them the field", () => {
+  render(<Page first={[atStep]} placed={placed} />);
+  press("step", "Change the note");
+  type("  ");
+  expect(kept()).toBeNull();
+  expect(change.mock.calls.at(-1)?.[1]).toBe("a note taken away");
+  press("step", "Add a note");
+  type("");
+  expect(change).toHaveBeenCalledTimes(1); // nothing was written
+});
+
+test("where nothing is kept, no note is offered at numbers and tables", () => {
+  render(<Page first={[]} keepsNotes={false} />);
+  expect(document.querySelector('[aria-label="card"] button')).toBeNull();
+  expect(document.querySelector('[aria-label="table"] button')).toBeNull();
+});
