@@ -84,7 +84,7 @@ export function HomePage() {
                 event.target.value = "";
               }}
             />
-            <button type="button" className="act self-center" onClick={() => folder.current?.click()}>
+            <button type="button" className="act self-center max-sm:hidden" onClick={() => folder.current?.click()}>
               or a whole folder
             </button>
             <input
@@ -179,18 +179,20 @@ function Found({ problems }: { problems: Listing[] }) {
       {problems.length >= many && (
         <div className="mt-9 flex flex-wrap items-center gap-x-4 gap-y-2">
           <Finder what="the problems" looked={looked} onLook={setLooked} />
-          <label className="-mr-2 text-muted" htmlFor={id}>
-            Order
-          </label>
-          <select
-            id={id}
-            className="select select-sm w-auto bg-sheet text-ink"
-            value={order}
-            onChange={(event) => setOrder(event.target.value as typeof order)}
-          >
-            <option value="used">used last first</option>
-            <option value="asked">by what is asked</option>
-          </select>
+          <span className="flex items-center gap-2">
+            <label className="text-muted" htmlFor={id}>
+              Order
+            </label>
+            <select
+              id={id}
+              className="select select-sm w-auto bg-sheet text-ink"
+              value={order}
+              onChange={(event) => setOrder(event.target.value as typeof order)}
+            >
+              <option value="used">used last first</option>
+              <option value="asked">by what is asked</option>
+            </select>
+          </span>
         </div>
       )}
       {looked !== "" && seen.length === 0 && (
