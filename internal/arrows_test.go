@@ -33,7 +33,7 @@ var may = map[string][]string{
 	"paper":       {"draw", "mathml", "working", "problem", "formula", "words"},
 	"printed":     {"working", "stats/dist"},
 	"bundle":      {"problem"},
-	"answer":      {"procedure", "mask", "procedure/write", "working", "problem", "formula", "stats/dist"},
+	"answer":      {"procedure", "mask", "printed", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},
 	"store":       {"problem", "data", "words"},

@@ -7,6 +7,7 @@ import (
 	"slices"
 	"strings"
 
+	"grund/internal/printed"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/working"
@@ -406,19 +407,11 @@ func (j *judge) option(id string) string { return string(j.problem.Options[id]) 
 // isDegrees reports whether a quantity is a number of degrees of freedom.
 func isDegrees(id working.Ref) bool { return id == "df" || strings.HasPrefix(string(id), "df_") }
 
-// rowBelow returns the degrees of freedom of the last row of a printed table that is not above df.
+// rowBelow returns the degrees of freedom of the last row of a printed table that is not above df; df itself below all.
 func rowBelow(df float64) float64 {
-	switch {
-	case df < 1 || math.IsNaN(df):
-		return df
-	case df < 31:
-		return math.Floor(df)
+	rows := printed.T().Rows
+	if at := printed.NotAbove(rows, df); at >= 0 {
+		return rows[at]
 	}
-	row := 30.0
-	for _, next := range []float64{40, 60, 120} {
-		if df >= next {
-			row = next
-		}
-	}
-	return row
+	return df
 }

@@ -2,14 +2,14 @@ import { useState } from "react";
 import type { Crossed, Table } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
 import { copyText } from "../lib/copy";
-import { copyGrid, type Grid, gridMarkdown, gridOf } from "../lib/grid";
+import { type CopiedTable, copiedOf, copyTable, tableMarkdown } from "../lib/copyTable";
 import { leanFill, leanMark } from "../lib/lean";
 import { scrollable } from "../lib/scrollable";
 import { NoteHere } from "../notes/NoteHere";
 import { useActions } from "../solution/actions";
 import { useCurrent } from "../solution/current";
 import { findTable, useSolution } from "../solution/solution";
-import { canMove, movedBy, placesOf, together, viewsOf } from "./cells";
+import { canMove, movedBy, placesOf, together, totalsOf, viewsOf } from "./cells";
 import { NumberButton } from "./Number";
 import { Switch } from "./Switch";
 
@@ -27,17 +27,19 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
   const views = viewsOf(table);
   const shownView = views.includes(view) ? view : "counts";
   const sides: [Line, Line] = [
-    { side: "rows", id: crossed.down, names: placesOf(table, crossed.down), totals: totalsOf(crossed.totals.down) },
+    {
+      side: "rows",
+      id: crossed.down,
+      names: placesOf(table, crossed.down),
+      totals: totalsOf(findTable(solution, crossed.totals.down)),
+    },
     {
       side: "columns",
       id: crossed.across,
       names: placesOf(table, crossed.across),
-      totals: totalsOf(crossed.totals.across),
+      totals: totalsOf(findTable(solution, crossed.totals.across)),
     },
   ];
-  function totalsOf(id: string): Map<string, string> {
-    return new Map(findTable(solution, id)?.shown.map((row) => [row[0] ?? "", row[1] ?? ""]));
-  }
   const [down, across] = turned ? [sides[1], sides[0]] : sides;
   const at = (id: string) => table.columns.findIndex((column) => column.id === id);
   const label = (id: string) => table.columns[at(id)]?.label ?? "";
@@ -47,7 +49,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
     return table.shown.findIndex((cells) => cells[at(crossed.down)] === row && cells[at(crossed.across)] === column);
   };
   const total = solution.quantities.find((quantity) => quantity.id === "n")?.display;
-  const grid = (): Grid => ({
+  const crossedTable = (): CopiedTable => ({
     title: measure ? `${table.title}: ${measure.label}` : `${table.title}: observed (expected)`,
     head: [`${label(down.id)} ↓ ${label(across.id)} →`, ...across.names, "total"],
     numeric: [false, ...across.names.map(() => true), true],
@@ -96,9 +98,9 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
             <CopyMenu
               label={`Copy the table “${table.title}”`}
               ways={[
-                { words: "Table, as it is shown", copy: () => copyGrid(grid()) },
-                { words: "Cell by cell, with all digits", copy: () => copyGrid(gridOf([table], "all")) },
-                { words: "Markdown", copy: () => copyText(gridMarkdown(grid())) },
+                { words: "Table, as it is shown", copy: () => copyTable(crossedTable()) },
+                { words: "Cell by cell, with all digits", copy: () => copyTable(copiedOf([table], "all")) },
+                { words: "Markdown", copy: () => copyText(tableMarkdown(crossedTable())) },
               ]}
             />
             {note}

@@ -3,7 +3,7 @@ import { useState } from "react";
 import type { Column, Table } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
 import { copyText } from "../lib/copy";
-import { copyGrid, gridMarkdown, gridOf } from "../lib/grid";
+import { copiedOf, copyTable, tableMarkdown } from "../lib/copyTable";
 import { useRemembered } from "../lib/remembered";
 import { scrollable } from "../lib/scrollable";
 import { NoteHere } from "../notes/NoteHere";
@@ -89,9 +89,9 @@ export function TableRows({ table, whole = false }: RowsProps) {
     <CopyMenu
       label={`Copy the table “${table.title}”`}
       ways={[
-        { words: "Table, as it is shown", copy: () => copyGrid(gridOf(all, "shown")) },
-        { words: "Table, with all digits", copy: () => copyGrid(gridOf(all, "all")) },
-        { words: "Markdown", copy: () => copyText(gridMarkdown(gridOf(all, "shown"))) },
+        { words: "Table, as it is shown", copy: () => copyTable(copiedOf(all, "shown")) },
+        { words: "Table, with all digits", copy: () => copyTable(copiedOf(all, "all")) },
+        { words: "Markdown", copy: () => copyText(tableMarkdown(copiedOf(all, "shown"))) },
       ]}
     />
   );

@@ -56,6 +56,10 @@ export function placesOf(table: Table, id: string): string[] {
   return [...new Set(table.shown.map((row) => row[at] ?? ""))];
 }
 
+/** totalsOf returns the totals of the lines of a crossed table by their names, from the table that has them. */
+export const totalsOf = (totals: Table | undefined): Map<string, string> =>
+  new Map(totals?.shown.map((row) => [row[0] ?? "", row[1] ?? ""]));
+
 /** movedBy returns names with those that were picked moved one place back (−1) or forth (1). */
 export function movedBy(names: string[], picked: string[], by: number): string[] {
   const out = by < 0 ? [...names] : [...names].reverse();

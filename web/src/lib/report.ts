@@ -1,6 +1,6 @@
 import type { Piece, Quantity, ReportLine } from "../api/types";
 import { escapeHTML, escapeMarkdown, words } from "./copy";
-import { type Grid, gridHTML, gridMarkdown, gridText } from "./grid";
+import { type CopiedTable, tableHTML, tableMarkdown, tableText } from "./copyTable";
 import { symbolParts } from "./symbols";
 
 /** ReportStyle is how a result is put into a paper. */
@@ -76,12 +76,12 @@ function tagged(style: Piece["style"], text: string): string {
 }
 
 function row(numbers: Named[]): Copied {
-  const grid: Grid = {
+  const copied: CopiedTable = {
     head: numbers.map((each) => each.label),
     numeric: numbers.map(() => true),
     rows: [numbers.map((each) => each.shown)],
   };
-  return { plain: gridText(grid), markdown: gridMarkdown(grid), html: gridHTML(grid) };
+  return { plain: tableText(copied), markdown: tableMarkdown(copied), html: tableHTML(copied) };
 }
 
 function list(numbers: Named[]): Copied {

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { Item, Table } from "../api/types";
-import { placesOf, visible } from "../blocks/cells";
+import { placesOf, totalsOf, visible } from "../blocks/cells";
 import { findTable, useSolution } from "../solution/solution";
 import { useDoing } from "./context";
 import { credited, Mark, markingOf } from "./marks";
@@ -97,10 +97,8 @@ function CrossedCells({ table, down, across, items }: { table: Table; down: stri
   const at = (id: string) => table.columns.findIndex((column) => column.id === id);
   const rows = placesOf(table, down);
   const columns = placesOf(table, across);
-  const totals = (id: string | undefined) =>
-    new Map(findTable(solution, id ?? "")?.shown.map((row) => [row[0] ?? "", row[1] ?? ""]));
-  const downTotals = totals(table.crossed?.totals.down);
-  const acrossTotals = totals(table.crossed?.totals.across);
+  const downTotals = totalsOf(findTable(solution, table.crossed?.totals.down ?? ""));
+  const acrossTotals = totalsOf(findTable(solution, table.crossed?.totals.across ?? ""));
   const total = solution.quantities.find((quantity) => quantity.id === "n")?.display;
   return (
     <table className="border-separate border-spacing-1 tabular-nums" aria-label={table.title}>

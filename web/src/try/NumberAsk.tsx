@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Item } from "../api/types";
 import { TeX } from "../blocks/TeX";
 import { useDoing } from "./context";
-import { Mark } from "./marks";
+import { credited, Mark } from "./marks";
 import { Row } from "./Row";
 import { Said } from "./Said";
 
@@ -71,7 +71,7 @@ export function AnswerField({
     wanted.current = false;
     const field = document.getElementById(id);
     if (document.activeElement !== field) return;
-    if (["right", "accepted", "follows", "coarse"].includes(item.verdict?.verdict ?? "")) next(item.id);
+    if (credited(item)) next(item.id);
     else (field as HTMLInputElement).select();
   }, [waiting, item, id, next]);
   const wrong = item.verdict && ["slip", "near", "wrong"].includes(item.verdict.verdict) && typed === given;

@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import type { Table } from "../api/types";
-import { gridHTML, gridMarkdown, gridOf, gridText } from "./grid";
+import { copiedOf, tableHTML, tableMarkdown, tableText } from "./copyTable";
 
 const page = {
   title: "Loading <time>",
@@ -20,14 +20,14 @@ const page = {
 } as unknown as Table;
 
 test("a table is copied without the columns that only formulas use, with all digits or as it is shown", () => {
-  expect(gridText(gridOf([page], "all"))).toBe("Berth\tmean (min)\nMole|a\t12.383333333333333\nQuarry\t");
-  expect(gridText(gridOf([page], "shown"))).toBe("Berth\tmean (min)\nMole|a\t−12.383\nQuarry\t");
-  expect(gridOf([page, page], "all").rows).toHaveLength(4);
-  expect(gridOf([], "all")).toEqual({ head: [], numeric: [], rows: [] });
+  expect(tableText(copiedOf([page], "all"))).toBe("Berth\tmean (min)\nMole|a\t12.383333333333333\nQuarry\t");
+  expect(tableText(copiedOf([page], "shown"))).toBe("Berth\tmean (min)\nMole|a\t−12.383\nQuarry\t");
+  expect(copiedOf([page, page], "all").rows).toHaveLength(4);
+  expect(copiedOf([], "all")).toEqual({ head: [], numeric: [], rows: [] });
 });
 
 test("as rich table it has its title, and numbers to the right", () => {
-  expect(gridHTML(gridOf([page], "shown"))).toBe(
+  expect(tableHTML(copiedOf([page], "shown"))).toBe(
     "<table><caption>Loading &lt;time&gt;</caption>" +
       '<thead><tr><th>Berth</th><th align="right">mean (min)</th></tr></thead>' +
       '<tbody><tr><td>Mole|a</td><td align="right">−12.383</td></tr>' +
@@ -36,10 +36,16 @@ test("as rich table it has its title, and numbers to the right", () => {
 });
 
 test("a bar in a name does not end a cell of markdown", () => {
-  expect(gridMarkdown(gridOf([page], "shown")).split("\n")).toEqual([
+  expect(tableMarkdown(copiedOf([page], "shown")).split("\n")).toEqual([
     "| Berth | mean (min) |",
     "| --- | ---: |",
     "| Mole\\|a | −12.383 |",
     "| Quarry |  |",
   ]);
+});
+
+test("a name with a tab or a line's end in it keeps to its cell", () => {
+  const table = { head: ["a\tb", "n"], numeric: [false, true], rows: [["c\nd", "3\u00a0min"]] };
+  expect(tableText(table)).toBe("a b\tn\nc d\t3\u00a0min");
+  expect(tableMarkdown(table).split("\n")).toHaveLength(3);
 });
