@@ -30,13 +30,14 @@ var may = map[string][]string{
 	"mask":        {"working", "formula"},
 	"mathml":      {},
 	"draw":        {"working"},
-	"paper":       {"draw", "mathml", "working", "problem", "formula", "words"},
+	"labreport":   {"working", "problem", "data", "words"},
+	"paper":       {"draw", "mathml", "labreport", "working", "problem", "words"},
 	"printed":     {"working", "stats/dist"},
 	"bundle":      {"problem"},
 	"answer":      {"procedure", "mask", "printed", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},
-	"store":       {"problem", "data", "words"},
+	"store":       {"labreport", "problem", "data", "words"},
 	"turns":       {},
 
 	// From what a procedure is, over what procedures share, to the families and the list of them

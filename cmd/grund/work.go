@@ -24,12 +24,14 @@ type workCommand struct {
 	File   string `arg:"" help:"The problem file, or - for standard input."`
 	Format string `enum:"json,markdown,html,odt" default:"json" help:"json, markdown, html or odt."`
 	// What goes into a document.
-	What   paper.What       `default:"full" help:"Of html and odt: full, short or report."`
-	Steps  []working.StepID `help:"Of html and odt: the steps that go in, parted by commas; all if left out."`
-	Name   string           `help:"Of html and odt: who hands it in."`
-	Course string           `help:"Of html and odt: for which course."`
-	Date   string           `help:"Of html and odt: when."`
-	Size   paper.Size       `default:"a4" help:"Of html and odt: sheets of a4 or letter."`
+	What    paper.What       `default:"full" help:"Of html and odt: full, short or report."`
+	Steps   []working.StepID `help:"Of html and odt: the steps that go in, parted by commas; all if left out."`
+	Without []string         `help:"Of html and odt: tables and figures that stay out, parted by commas, as table/cases,figure/curve."`
+	AllRows bool             `help:"Of html and odt: all rows of long tables, up to 10000, in the place of the first 60."`
+	Name    string           `help:"Of html and odt: who hands it in."`
+	Course  string           `help:"Of html and odt: for which course."`
+	Date    string           `help:"Of html and odt: when."`
+	Size    paper.Size       `default:"a4" help:"Of html and odt: sheets of a4 or letter."`
 }
 
 func (c *workCommand) Run(out io.Writer) error {
@@ -52,8 +54,9 @@ func (c *workCommand) Run(out io.Writer) error {
 		}
 		write := map[string]func(io.Writer, *paper.Sheet) error{"html": paper.HTML, "odt": paper.ODT}[c.Format]
 		return write(out, &paper.Sheet{
-			Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Claim: claimOf(p), Solution: solution, Name: c.Name, Course: c.Course,
-			Date: c.Date, What: c.What, Size: c.Size, Steps: c.Steps, Fonts: fonts,
+			Head:     paper.Head{Title: p.Title, Name: c.Name, Course: c.Course, Date: c.Date, Size: c.Size, Fonts: fonts},
+			Question: cmp.Or(solution.Question, p.Question), Claim: claimOf(p), Solution: solution, What: c.What, Steps: c.Steps,
+			Without: c.Without, AllRows: c.AllRows,
 		})
 	}
 	return writeJSON(out, solution)

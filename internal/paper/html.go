@@ -1,6 +1,7 @@
 package paper
 
 import (
+	"cmp"
 	_ "embed"
 	"encoding/base64"
 	"fmt"
@@ -18,15 +19,56 @@ import (
 //go:embed paper.css
 var style string
 
-// HTML writes the document as one file of HTML.
+// HTML writes the document of a worked problem as one file of HTML.
 func HTML(out io.Writer, s *Sheet) error {
 	if err := s.Check(); err != nil {
 		return err
 	}
-	w := &writer{sheet: s}
-	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(s.title()))
+	head := s.Head
+	head.Title = s.title()
+	return writeHTML(out, &head, func(w *writer) {
+		w.solution, w.answers, w.rows = s.Solution, s.What == Report, s.rows()
+		if s.Question != "" {
+			w.printf(`<div class="question">%s</div>`, paragraphs(s.Question))
+		}
+		if s.Claim != "" {
+			w.printf(`<p class="claim">“%s”</p>`, esc(s.Claim))
+		}
+		for i, step := range s.steps() {
+			w.step(s, i+1, step)
+		}
+		for _, note := range s.Solution.Notes {
+			w.printf(`<p class="note">%s</p>`, esc(note))
+		}
+	})
+}
+
+// ReportHTML writes a report as one file of HTML.
+func ReportHTML(out io.Writer, r *LabReport) error {
+	if err := r.Check(); err != nil {
+		return err
+	}
+	return writeHTML(out, &r.Head, func(w *writer) {
+		for _, piece := range r.Pieces {
+			w.solution = piece.Solution
+			if piece.Heading != "" {
+				w.printf(`<h2>%s</h2>`, esc(piece.Heading))
+			}
+			if piece.Gone != "" {
+				w.printf(`<p class="aside">%s</p>`, esc(piece.Gone))
+			}
+			w.printf(`%s`, w.noted(piece.Text))
+			w.blocks(needed(piece.Blocks))
+		}
+	})
+}
+
+// writeHTML writes a file of HTML with what body writes into it.
+func writeHTML(out io.Writer, head *Head, body func(w *writer)) error {
+	w := &writer{rows: working.PaperRows}
+	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(head.Title))
 	w.printf(`<meta name="viewport" content="width=device-width"/><style>`)
-	for _, f := range s.Fonts {
+	for _, f := range head.Fonts {
 		slant := "normal"
 		if f.Italic {
 			slant = "italic"
@@ -34,14 +76,18 @@ func HTML(out io.Writer, s *Sheet) error {
 		w.printf(`@font-face{font-family:"%s";font-style:%s;font-weight:200 900;unicode-range:%s;src:url(data:font/woff2;base64,%s)}`, f.Family,
 			slant, f.Range, base64.StdEncoding.EncodeToString(f.Data))
 	}
-	sheet := sizes[s.size()]
+	sheet := sizes[head.size()]
 	w.printf("%s@page{size:%s %s;margin:%s}@media print{html{%s}}</style></head><body>", style,
 		sheet.width, sheet.height, sheet.margin, sheet.font)
-	w.head()
-	for i, step := range s.steps() {
-		w.step(i+1, step)
+	var lines []string
+	for _, line := range head.block() {
+		lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
 	}
-	w.notes()
+	if len(lines) > 0 {
+		w.printf(`<p class="block">%s</p>`, strings.Join(lines, ""))
+	}
+	w.printf(`<h1>%s</h1>`, esc(head.Title))
+	body(w)
 	w.printf("</body></html>\n")
 	if w.err != nil {
 		return w.err
@@ -50,19 +96,16 @@ func HTML(out io.Writer, s *Sheet) error {
 	return err
 }
 
-func (s *Sheet) title() string {
-	if s.Title != "" {
-		return s.Title
-	}
-	return s.Solution.Title
-}
+func (s *Sheet) title() string { return cmp.Or(s.Title, s.Solution.Title) }
 
 // A writer writes the parts of a document.
 type writer struct {
 	strings.Builder
-	sheet   *Sheet
-	figures int
-	err     error // the first
+	solution *working.Solution // that the blocks are of
+	answers  bool              // whether the line for a paper comes with the sentence that answers the problem
+	rows     int               // of a table, at most
+	figures  int
+	err      error // the first
 }
 
 func (w *writer) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
@@ -78,33 +121,28 @@ func (w *writer) math(teX string) string {
 	return out
 }
 
-// head writes the title block and the question.
-func (w *writer) head() {
-	s := w.sheet
-	var lines []string
-	for _, line := range s.block() {
-		lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
-	}
-	if len(lines) > 0 {
-		w.printf(`<p class="block">%s</p>`, strings.Join(lines, ""))
-	}
-	w.printf(`<h1>%s</h1>`, esc(s.title()))
-	if s.Question != "" {
-		w.printf(`<div class="question">%s</div>`, paragraphs(s.Question))
-	}
-	if s.Claim != "" {
-		w.printf(`<p class="claim">“%s”</p>`, esc(s.Claim))
-	}
-}
-
 // paragraphs writes a text of a person's: its paragraphs, and what stands between single or double asterisks. Everything
 // else is shown as it was typed.
 func paragraphs(text string) string {
 	var out strings.Builder
 	for _, paragraph := range paragraphsOf(text) {
-		out.WriteString("<p>" + emphasized(esc(paragraph)) + "</p>")
+		tag := "p"
+		if heading, level := headingIn(paragraph); level > 0 {
+			paragraph, tag = heading, fmt.Sprintf("h%d", min(level+1, 4)) // under the title
+		}
+		out.WriteString("<" + tag + ">" + emphasized(esc(paragraph)) + "</" + tag + ">")
 	}
 	return out.String()
+}
+
+// headingIn returns the words and the level of a heading, level 0 of what is none (CommonMark 0.31, 4.2).
+func headingIn(paragraph string) (words string, level int) {
+	words = strings.TrimLeft(paragraph, "#")
+	level = len(paragraph) - len(words)
+	if level > 6 || !strings.HasPrefix(words, " ") || strings.Contains(words, "\n") {
+		return paragraph, 0
+	}
+	return strings.TrimSpace(words), level
 }
 
 // paragraphsOf are what empty lines part a text into.
@@ -132,18 +170,24 @@ func emphasized(text string) string {
 	return text
 }
 
-func (w *writer) step(number int, step *working.Step) {
+func (w *writer) step(s *Sheet, number int, step *working.Step) {
 	w.printf(`<section class="step"><h2><span class="number">%d</span> %s`, number, esc(step.Title))
 	if step.Key != "" {
 		w.printf(` <span class="key">%s</span>`, symbols(step.Key))
 	}
 	w.printf(`</h2>`)
-	if step.ID == w.sheet.curveStep() { // beside what is said of it
+	if step.ID == s.curveStep() { // beside what is said of it
 		w.figure("curve")
 	}
-	blocks := w.sheet.blocks(step)
+	w.blocks(s.blocks(step))
+	w.ownNotes(step.ID)
+	w.printf(`</section>`)
+}
+
+// blocks writes blocks one below the other, but the two rules of the decision beside each other.
+func (w *writer) blocks(blocks []working.Block) {
 	for i := 0; i < len(blocks); i++ {
-		if _, is := blocks[i].(working.Verdict); is { // the two rules beside each other
+		if _, is := blocks[i].(working.Verdict); is {
 			w.printf(`<div class="verdicts">`)
 			for ; i < len(blocks); i++ {
 				verdict, is := blocks[i].(working.Verdict)
@@ -158,13 +202,11 @@ func (w *writer) step(number int, step *working.Step) {
 		}
 		w.block(blocks[i])
 	}
-	w.ownNotes(step.ID)
-	w.printf(`</section>`)
 }
 
 // ownNotes writes the person's notes that stand with a step.
 func (w *writer) ownNotes(step working.StepID) {
-	for _, note := range w.sheet.Solution.NotesAt(step) {
+	for _, note := range w.solution.NotesAt(step) {
 		head := ""
 		if note.About != "" {
 			head = "<b>" + esc(note.About) + ".</b> "
@@ -210,16 +252,16 @@ func (w *writer) block(block working.Block) {
 		}
 		w.printf(`<p class="%s">%s</p>`, tone, w.text(b.Text))
 	case working.FormulaBlock:
-		w.formula(w.sheet.Solution.Quantity(b.Quantity))
+		w.formula(w.solution.Quantity(b.Quantity))
 	case working.Values:
 		w.printf(`<dl>`)
 		for _, ref := range b.Quantities {
-			q := w.sheet.Solution.Quantity(ref)
+			q := w.solution.Quantity(ref)
 			w.printf(`<dt>%s</dt><dd>%s</dd>`, esc(q.Label), esc(q.WithUnit()))
 		}
 		w.printf(`</dl>`)
 	case working.TableBlock:
-		w.table(w.sheet.Solution.Table(b.Table))
+		w.table(w.solution.Table(b.Table))
 	case working.FigureBlock:
 		w.figure(b.Figure)
 	case working.HypothesesBlock:
@@ -229,12 +271,12 @@ func (w *writer) block(block working.Block) {
 		}
 		w.printf(`</dl>`)
 	case working.Check:
-		c := w.sheet.Solution.Condition(b.Condition)
+		c := w.solution.Condition(b.Condition)
 		w.printf(`<p class="check"><b>%s.</b> %s</p>`, checks[c.Status], w.text(c.Text))
 	case working.ReportLine:
 		w.printf(`<p class="report">%s</p>`, w.text(b.Text))
-		if w.sheet.What == Report {
-			w.printf(`<p class="answer">%s</p>`, esc(w.sheet.Solution.Conclusion))
+		if w.answers {
+			w.printf(`<p class="answer">%s</p>`, esc(w.solution.Conclusion))
 		}
 	}
 }
@@ -251,7 +293,7 @@ func (w *writer) verdict(b working.Verdict) {
 func (w *writer) text(text working.Text) string {
 	var out strings.Builder
 	for _, piece := range text {
-		words := esc(w.sheet.Solution.Shown(piece))
+		words := esc(w.solution.Shown(piece))
 		switch piece.Style {
 		case working.Strong:
 			words = "<strong>" + words + "</strong>"
@@ -299,7 +341,7 @@ func symbols(text string) string {
 
 // formula writes a quantity's formula in symbols and with numbers, and what it comes to.
 func (w *writer) formula(q *working.Quantity) {
-	defined, numeric := w.sheet.Solution.TeX(q)
+	defined, numeric := w.solution.TeX(q)
 	w.printf(`<div class="formula">%s`, w.math(defined))
 	if numeric != "" {
 		w.printf(` <span class="numbers">%s</span>`, w.math(numeric))
@@ -309,9 +351,6 @@ func (w *writer) formula(q *working.Quantity) {
 		w.printf(`<p class="rounding">%s</p>`, esc(q.Formula.Rounding))
 	}
 }
-
-// mostRows is how many rows of a table are put on paper.
-const mostRows = 60
 
 // shownColumns are the places of those columns of a table that go onto paper: of the cases as they were given. There are
 // none of a printed table: who has the working needs no table to look it up in.
@@ -333,7 +372,7 @@ func (w *writer) table(t *working.Table) {
 	if len(shown) == 0 {
 		return
 	}
-	rows := min(t.Total, mostRows)
+	rows := min(t.Total, w.rows)
 	beside := 1 // parts that stand beside each other
 	if len(shown) <= 4 && rows > 12 {
 		beside = min(5, 15/len(shown))
@@ -348,8 +387,8 @@ func (w *writer) table(t *working.Table) {
 		w.part(t, title, shown, from, min(rows, from+tall))
 	}
 	w.printf(`</div>`)
-	if t.Total > rows {
-		w.printf(`<p class="aside">The first %d of %s rows.</p>`, rows, working.FormatNumber(float64(t.Total), 0))
+	if says := t.Unshown(rows); says != "" {
+		w.printf(`<p class="aside">%s</p>`, says)
 	}
 }
 
@@ -388,7 +427,7 @@ func right(c working.Column) string {
 
 // figure writes a picture under its title.
 func (w *writer) figure(id string) {
-	f := w.sheet.Solution.Figure(id)
+	f := w.solution.Figure(id)
 	if f == nil {
 		return
 	}
@@ -401,10 +440,4 @@ func (w *writer) figure(id string) {
 		class = ` class="wide"`
 	}
 	w.printf(`<figure%s><figcaption>%s</figcaption>%s</figure>`, class, esc(f.Title), draw.SVG(f, fmt.Sprint(w.figures)))
-}
-
-func (w *writer) notes() {
-	for _, note := range w.sheet.Solution.Notes {
-		w.printf(`<p class="note">%s</p>`, esc(note))
-	}
 }

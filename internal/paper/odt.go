@@ -37,25 +37,76 @@ const odtTables = `<style:style style:name="Table" style:family="table">` +
 //go:embed odt_styles.xml
 var odtStyles string
 
-// ODT writes the document as an OpenDocument text, to go on writing in: headings, tables, formulas that can be changed,
-// pictures as SVG with one in pixels beside.
+// ODT writes the document of a worked problem as an OpenDocument text, to go on writing in: headings, tables, formulas that
+// can be changed, pictures as SVG with one in pixels beside.
 func ODT(out io.Writer, s *Sheet) error {
 	if err := s.Check(); err != nil {
 		return err
 	}
-	w := &odtWriter{sheet: s}
-	w.head()
-	for i, step := range s.steps() {
-		w.step(i+1, step)
-		w.ownNotes(step.ID)
+	head := s.Head
+	head.Title = s.title()
+	return writeODT(out, &head, func(w *odtWriter) {
+		w.solution, w.answers, w.rows = s.Solution, s.What == Report, s.rows()
+		for _, paragraph := range paragraphsOf(s.Question) {
+			w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
+		}
+		if s.Claim != "" {
+			w.paragraph("Claim", "“"+esc(s.Claim)+"”")
+		}
+		for i, step := range s.steps() {
+			w.step(s, i+1, step)
+			w.ownNotes(step.ID)
+		}
+		for _, note := range s.Solution.Notes {
+			w.paragraph("Aside", esc(note))
+		}
+	})
+}
+
+// ReportODT writes a report as an OpenDocument text.
+func ReportODT(out io.Writer, r *LabReport) error {
+	if err := r.Check(); err != nil {
+		return err
 	}
-	for _, note := range s.Solution.Notes {
-		w.paragraph("Aside", esc(note))
+	return writeODT(out, &r.Head, func(w *odtWriter) {
+		for _, piece := range r.Pieces {
+			w.solution = piece.Solution
+			if piece.Heading != "" {
+				w.heading(1, esc(piece.Heading))
+			}
+			if piece.Gone != "" {
+				w.paragraph("Aside", esc(piece.Gone))
+			}
+			for _, paragraph := range paragraphsOf(piece.Text) {
+				if heading, level := headingIn(paragraph); level > 0 {
+					w.heading(min(level, 3), w.noted(heading))
+					continue
+				}
+				w.paragraph("Text_20_body", w.noted(paragraph))
+			}
+			for _, block := range needed(piece.Blocks) {
+				w.block(block)
+			}
+		}
+	})
+}
+
+// writeODT writes an OpenDocument text with what body writes into it.
+func writeODT(out io.Writer, head *Head, body func(w *odtWriter)) error {
+	w := &odtWriter{rows: working.PaperRows}
+	var block []string
+	for _, line := range head.block() {
+		block = append(block, line.label+": "+esc(line.text))
 	}
+	if len(block) > 0 {
+		w.paragraph("Block", strings.Join(block, "<text:s text:c=\"4\"/>"))
+	}
+	w.paragraph("Title", esc(head.Title))
+	body(w)
 	if w.err != nil {
 		return w.err
 	}
-	return w.pack(out)
+	return w.pack(out, head)
 }
 
 // An odtFile is a part of the package.
@@ -67,9 +118,11 @@ type odtFile struct {
 // An odtWriter writes the text, and notes the objects and pictures that it holds.
 type odtWriter struct {
 	strings.Builder
-	sheet *Sheet
-	files []odtFile
-	err   error // the first
+	solution *working.Solution // that the blocks are of
+	answers  bool              // as of a writer, like rows
+	rows     int
+	files    []odtFile
+	err      error // the first
 }
 
 func (w *odtWriter) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
@@ -78,25 +131,11 @@ func (w *odtWriter) paragraph(style, words string) {
 	w.printf(`<text:p text:style-name="%s">%s</text:p>`, style, words)
 }
 
-func (w *odtWriter) head() {
-	s := w.sheet
-	var block []string
-	for _, line := range s.block() {
-		block = append(block, line.label+": "+esc(line.text))
-	}
-	if len(block) > 0 {
-		w.paragraph("Block", strings.Join(block, "<text:s text:c=\"4\"/>"))
-	}
-	w.paragraph("Title", esc(s.title()))
-	for _, paragraph := range paragraphsOf(s.Question) {
-		w.paragraph("Question", spans.Replace(emphasized(esc(paragraph))))
-	}
-	if s.Claim != "" {
-		w.paragraph("Claim", "“"+esc(s.Claim)+"”")
-	}
+func (w *odtWriter) heading(level int, words string) {
+	w.printf(`<text:h text:style-name="Heading_20_%d" text:outline-level="%d">%s</text:h>`, level, level, words)
 }
 
-func (w *odtWriter) step(number int, step *working.Step) {
+func (w *odtWriter) step(s *Sheet, number int, step *working.Step) {
 	key := ""
 	if step.Key != "" {
 		key = "<text:tab/>"
@@ -107,18 +146,18 @@ func (w *odtWriter) step(number int, step *working.Step) {
 			}
 		}
 	}
-	w.printf(`<text:h text:style-name="Heading_20_1" text:outline-level="1">%d<text:s text:c="2"/>%s%s</text:h>`, number, esc(step.Title), key)
-	if step.ID == w.sheet.curveStep() {
+	w.heading(1, fmt.Sprintf(`%d<text:s text:c="2"/>%s%s`, number, esc(step.Title), key))
+	if step.ID == s.curveStep() {
 		w.figure("curve")
 	}
-	for _, block := range w.sheet.blocks(step) {
+	for _, block := range s.blocks(step) {
 		w.block(block)
 	}
 }
 
 // ownNotes writes the person's notes that stand with a step.
 func (w *odtWriter) ownNotes(step working.StepID) {
-	for _, note := range w.sheet.Solution.NotesAt(step) {
+	for _, note := range w.solution.NotesAt(step) {
 		head := ""
 		if note.About != "" {
 			head = `<text:span text:style-name="Strong">` + esc(note.About) + `.</text:span> `
@@ -164,7 +203,7 @@ var tones = map[working.Tone]string{
 }
 
 func (w *odtWriter) block(block working.Block) {
-	solution := w.sheet.Solution
+	solution := w.solution
 	switch b := block.(type) {
 	case working.Prose:
 		w.paragraph(tones[b.Tone], w.text(b.Text))
@@ -199,7 +238,7 @@ func (w *odtWriter) block(block working.Block) {
 			b.Rule.Words(), esc(b.Compare), esc(b.Says)))
 	case working.ReportLine:
 		w.paragraph("Report", w.text(b.Text))
-		if w.sheet.What == Report {
+		if w.answers {
 			w.paragraph("Answer", esc(solution.Conclusion))
 		}
 	}
@@ -209,7 +248,7 @@ func (w *odtWriter) block(block working.Block) {
 func (w *odtWriter) text(text working.Text) string {
 	var out strings.Builder
 	for _, piece := range text {
-		words := esc(w.sheet.Solution.Shown(piece))
+		words := esc(w.solution.Shown(piece))
 		style := map[working.Style]string{working.Strong: "Strong", working.Emphasis: "Emphasis", working.Symbol: "Emphasis"}[piece.Style]
 		if style != "" {
 			words = `<text:span text:style-name="` + style + `">` + words + `</text:span>`
@@ -258,7 +297,7 @@ func (w *odtWriter) table(t *working.Table) {
 	if len(shown) == 0 {
 		return
 	}
-	rows := min(t.Total, mostRows)
+	rows := min(t.Total, w.rows)
 	w.paragraph("Caption", esc(t.Title))
 	w.printf(`<table:table table:name="%s" table:style-name="Table">`, esc(t.ID))
 	w.printf(`<table:table-column table:number-columns-repeated="%d"/><table:table-header-rows><table:table-row>`, len(shown))
@@ -282,8 +321,8 @@ func (w *odtWriter) table(t *working.Table) {
 		w.printf(`</table:table-row>`)
 	}
 	w.printf(`</table:table>`)
-	if t.Total > rows {
-		w.paragraph("Aside", fmt.Sprintf("The first %d of %s rows.", rows, working.FormatNumber(float64(t.Total), 0)))
+	if says := t.Unshown(rows); says != "" {
+		w.paragraph("Aside", says)
 	}
 }
 
@@ -291,7 +330,7 @@ func (w *odtWriter) table(t *working.Table) {
 const pixels = 2
 
 func (w *odtWriter) figure(id string) {
-	f := w.sheet.Solution.Figure(id)
+	f := w.solution.Figure(id)
 	if f == nil {
 		return
 	}
@@ -332,12 +371,12 @@ func inXML(f odtFile) []byte {
 }
 
 // pack writes the package: its type first and as it is, then its parts, and the list of them.
-func (w *odtWriter) pack(out io.Writer) error {
+func (w *odtWriter) pack(out io.Writer, head *Head) error {
 	content := xmlHead + `<office:document-content ` + odtSpaces + `><office:automatic-styles>` + odtTables +
 		`</office:automatic-styles><office:body><office:text>` + w.String() + `</office:text></office:body></office:document-content>`
-	size := sizes[w.sheet.size()]
+	size := sizes[head.size()]
 	styles := strings.NewReplacer("SPACES", odtSpaces, "WIDTH", size.width, "HEIGHT", size.height).Replace(odtStyles)
-	meta := xmlHead + `<office:document-meta ` + odtSpaces + `><office:meta><dc:title>` + esc(w.sheet.title()) + `</dc:title>` +
+	meta := xmlHead + `<office:document-meta ` + odtSpaces + `><office:meta><dc:title>` + esc(head.Title) + `</dc:title>` +
 		`<meta:generator>Grund</meta:generator></office:meta></office:document-meta>`
 	files := append([]odtFile{
 		{"content.xml", "text/xml", []byte(content)},

@@ -1,12 +1,15 @@
-// Package paper writes a worked problem as a document that is read, printed and handed in: one file of HTML with its fonts,
-// its pictures as SVG and its formulas as MathML, which needs no network and no script.
+// Package paper writes a worked problem, or a report, as a document that is read, printed and handed in: one file of HTML
+// with its fonts, its pictures as SVG and its formulas as MathML, which needs no network and no script, or an OpenDocument
+// text to go on writing in.
 package paper
 
 import (
 	"cmp"
 	"fmt"
 	"slices"
+	"strings"
 
+	"grund/internal/labreport"
 	"grund/internal/problem"
 	"grund/internal/words"
 	"grund/internal/working"
@@ -38,26 +41,54 @@ var sizes = map[Size]struct{ width, height, margin, font string }{
 	Letter: {"8.5in", "11in", "9mm 13mm 10mm", "font-size:8pt;line-height:1.2"},
 }
 
-// A Sheet is what a document is made from.
+// A Head is what every document has: its title, what stands in the block over it where it is given, and its sheets.
+type Head struct {
+	Title              string
+	Name, Course, Date string
+	Size               Size // A4 where it is ""
+	Fonts              []Font
+}
+
+// A Sheet is what the document of a worked problem is made from.
 type Sheet struct {
-	Title    string
+	Head
 	Question string // markdown
 	Claim    string // "" where nobody claims anything
 	Solution *working.Solution
-	// Name, Course and Date stand in the title block, where they are given.
-	Name, Course, Date string
-	What               What
-	Size               Size             // A4 where it is ""
-	Steps              []working.StepID // those that go in; all where there are none
-	Fonts              []Font
+	What     What
+	Steps    []working.StepID // those that go in; all where there are none
+	// Without are tables and figures that do not go in: table/cases, figure/curve.
+	Without []string
+	// AllRows puts all rows of long tables in, as far as sheets can take them.
+	AllRows bool
+}
+
+// mostRows is how many rows of a table go in where all are asked for: some forty sheets.
+const mostRows = 10_000
+
+// rows is how many rows of a table go in at most.
+func (s *Sheet) rows() int {
+	if s.AllRows {
+		return mostRows
+	}
+	return working.PaperRows
+}
+
+// isOut reports whether something is not to go in.
+func (s *Sheet) isOut(kind, id string) bool { return slices.Contains(s.Without, kind+"/"+id) }
+
+// A LabReport is what the document of a report is made from.
+type LabReport struct {
+	Head
+	Pieces []labreport.Piece
 }
 
 // A line of the title block.
 type line struct{ label, text string }
 
 // block are the lines of the title block that are given.
-func (s *Sheet) block() []line {
-	lines := []line{{"Name", s.Name}, {"Course", s.Course}, {"Date", s.Date}}
+func (h *Head) block() []line {
+	lines := []line{{"Name", h.Name}, {"Course", h.Course}, {"Date", h.Date}}
 	return slices.DeleteFunc(lines, func(l line) bool { return l.text == "" })
 }
 
@@ -78,16 +109,18 @@ func (s *Sheet) Check() error {
 	if !slices.Contains(whats, string(s.What)) {
 		errs = append(errs, problem.Unknown("/what", "choice", string(s.What), whats))
 	}
-	if _, known := sizes[s.size()]; !known {
-		errs = append(errs, problem.Unknown("/size", "size", string(s.Size), []string{string(A4), string(Letter)}))
-	}
-	for pointer, text := range map[string]string{"/name": s.Name, "/course": s.Course, "/date": s.Date} {
-		errs.CheckText(pointer, text, maxLine)
-	}
+	s.Head.check(&errs)
 	for _, step := range s.Steps {
 		if !slices.Contains(working.Steps, step) {
 			errs.Add("/steps", fmt.Sprintf("there is no step “%s”", words.Shorten(string(step))), "take steps of the worked solution")
 		}
+	}
+	for _, out := range s.Without {
+		kind, id, _ := strings.Cut(out, "/")
+		if kind == "table" && s.Solution.Table(id) != nil || kind == "figure" && s.Solution.Figure(id) != nil {
+			continue
+		}
+		errs.Add("/without", fmt.Sprintf("there is no “%s”", words.Shorten(out)), "name tables and figures of the working, as table/cases")
 	}
 	if len(errs) > 0 {
 		return errs
@@ -95,7 +128,26 @@ func (s *Sheet) Check() error {
 	return nil
 }
 
-func (s *Sheet) size() Size { return cmp.Or(s.Size, A4) }
+// Check refuses what cannot be put on paper.
+func (r *LabReport) Check() error {
+	var errs problem.Errors
+	r.Head.check(&errs)
+	if len(errs) > 0 {
+		return errs
+	}
+	return nil
+}
+
+func (h *Head) check(errs *problem.Errors) {
+	if _, known := sizes[h.size()]; !known {
+		*errs = append(*errs, problem.Unknown("/size", "size", string(h.Size), []string{string(A4), string(Letter)}))
+	}
+	for pointer, text := range map[string]string{"/name": h.Name, "/course": h.Course, "/date": h.Date} {
+		errs.CheckText(pointer, text, maxLine)
+	}
+}
+
+func (h *Head) size() Size { return cmp.Or(h.Size, A4) }
 
 // shortSteps are the steps of a short working.
 var shortSteps = []working.StepID{working.Hypotheses, working.Statistic, working.CriticalValue, working.PValue, working.DecisionStep,
@@ -127,12 +179,15 @@ func (s *Sheet) steps() []*working.Step {
 func (s *Sheet) blocks(step *working.Step) []working.Block {
 	var blocks []working.Block
 	if s.What == Full {
-		for _, block := range step.Blocks {
-			if prose, is := block.(working.Prose); !is || prose.Tone != working.Aside {
-				blocks = append(blocks, block)
+		return slices.DeleteFunc(needed(step.Blocks), func(block working.Block) bool {
+			switch b := block.(type) {
+			case working.TableBlock:
+				return s.isOut("table", b.Table)
+			case working.FigureBlock:
+				return s.isOut("figure", b.Figure)
 			}
-		}
-		return blocks
+			return false
+		})
 	}
 	for _, block := range step.Blocks {
 		switch b := block.(type) {
@@ -147,9 +202,20 @@ func (s *Sheet) blocks(step *working.Step) []working.Block {
 	return blocks
 }
 
+// needed leaves out asides.
+func needed(blocks []working.Block) []working.Block {
+	return slices.DeleteFunc(slices.Clone(blocks), func(block working.Block) bool {
+		prose, is := block.(working.Prose)
+		return is && prose.Tone == working.Aside
+	})
+}
+
 // curveStep is the step at which the curve stands: the one that finds the area, or the last before it that there is.
 func (s *Sheet) curveStep() working.StepID {
 	at := working.StepID("")
+	if s.isOut("figure", "curve") {
+		return at
+	}
 	for _, step := range s.steps() {
 		if slices.Contains([]working.StepID{working.Statistic, working.CriticalValue, working.PValue}, step.ID) {
 			at = step.ID

@@ -68,7 +68,7 @@ func TestEveryProblemOnPaper(t *testing.T) {
 	for name, s := range solutions(t) {
 		lengths := map[paper.What]int{}
 		for _, what := range []paper.What{paper.Full, paper.Short, paper.Report} {
-			text := page(t, &paper.Sheet{Title: name, Question: "Is it *so*?", Solution: s, What: what})
+			text := page(t, &paper.Sheet{Head: paper.Head{Title: name}, Question: "Is it *so*?", Solution: s, What: what})
 			assert.NotRegexp(t, elsewhere, text, name)
 			assert.NotContains(t, text, "@{", name)
 			assert.NotContains(t, text, "NaN", name)
@@ -90,14 +90,14 @@ func TestWordsOfAPerson(t *testing.T) {
 	require.NoError(t, err)
 	const bad = `<script>alert("x")</script>`
 	text := page(t, &paper.Sheet{
-		Title: bad, Question: bad + " **bold** *it* and a * alone\n\nsecond", Claim: bad, Name: bad, Course: bad, Date: bad, Solution: s,
-		What: paper.Full,
+		Head:     paper.Head{Title: bad, Name: bad, Course: bad, Date: bad},
+		Question: bad + " **bold** *it* and a * alone\n\nsecond", Claim: bad, Solution: s, What: paper.Full,
 	})
 	assert.NotContains(t, text, "<script")
 	assert.Contains(t, text, "<p>second</p>")
 	assert.Contains(t, text, "<strong>bold</strong>")
 	for _, wrong := range []paper.Sheet{
-		{What: "all"}, {What: paper.Full, Name: strings.Repeat("x", 201)}, {What: paper.Full, Steps: []working.StepID{"nowhere"}},
+		{What: "all"}, {What: paper.Full, Head: paper.Head{Name: strings.Repeat("x", 201)}}, {What: paper.Full, Steps: []working.StepID{"nowhere"}},
 	} {
 		wrong.Solution = s
 		var mistakes problem.Errors
@@ -246,7 +246,7 @@ func TestNamesThatTeXAndXMLWouldRead(t *testing.T) {
 			}
 			s, err := procedure.Work(t.Context(), &p)
 			require.NoError(t, err)
-			sheet := &paper.Sheet{Title: name, Solution: s, What: paper.Full}
+			sheet := &paper.Sheet{Head: paper.Head{Title: name}, Solution: s, What: paper.Full}
 			var out bytes.Buffer
 			require.NoError(t, paper.HTML(&out, sheet), name)
 			written := html.EscapeString(strings.NewReplacer("\u0001", "", "\ufffe", "").Replace(name))
@@ -271,10 +271,10 @@ func TestSizes(t *testing.T) {
 		paper.A4:     {"@page{size:210mm 297mm;", `fo:page-width="210mm" fo:page-height="297mm"`},
 		paper.Letter: {"@page{size:8.5in 11in;", `fo:page-width="8.5in" fo:page-height="11in"`},
 	} {
-		sheet := &paper.Sheet{Solution: s, What: paper.Short, Size: size}
+		sheet := &paper.Sheet{Head: paper.Head{Size: size}, Solution: s, What: paper.Short}
 		assert.Contains(t, page(t, sheet), want[0])
 		all, _ := parts(t, sheet)
 		assert.Contains(t, all["styles.xml"], want[1])
 	}
-	assert.ErrorContains(t, paper.HTML(io.Discard, &paper.Sheet{Solution: s, What: paper.Short, Size: "a5"}), "/size")
+	assert.ErrorContains(t, paper.HTML(io.Discard, &paper.Sheet{Head: paper.Head{Size: "a5"}, Solution: s, What: paper.Short}), "/size")
 }

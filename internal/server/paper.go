@@ -3,7 +3,9 @@ package server
 import (
 	"bytes"
 	"cmp"
+	"io"
 	"net/http"
+	"slices"
 	"strings"
 
 	"github.com/google/uuid"
@@ -18,8 +20,21 @@ import (
 const paperPolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; base-uri 'none'; form-action 'none'; " +
 	"frame-ancestors 'self'"
 
-// paperOfProblem returns the problem's working as a document to be printed or handed in: what, steps, size, name,
-// course and date say what goes into it; with save it is kept as a file. format is html or odt.
+// headOf returns the head of a document that is asked for: name, course, date and size are in the query.
+func (s *server) headOf(c *echo.Context, title string) paper.Head {
+	return paper.Head{
+		Title: title, Name: c.QueryParam("name"), Course: c.QueryParam("course"), Date: c.QueryParam("date"),
+		Size: paper.Size(c.QueryParam("size")), Fonts: s.fonts,
+	}
+}
+
+// listed returns what a field of the query lists, parted by commas.
+func listed(c *echo.Context, field string) []string {
+	return slices.DeleteFunc(strings.Split(c.QueryParam(field), ","), func(each string) bool { return each == "" })
+}
+
+// paperOfProblem returns the problem's working as a document to be printed or handed in: what, steps, without, rows, size,
+// name, course and date say what goes into it; with save it is kept as a file. format is html or odt.
 func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 	ctx := c.Request().Context()
 	p, st, err := s.changed(ctx, id, 0, 0, nil)
@@ -31,37 +46,49 @@ func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 		return st.problem.Draft.Located(st.given, err)
 	}
 	sheet := &paper.Sheet{
-		Title: p.Title, Question: cmp.Or(solution.Question, p.Question), Solution: solution, Name: c.QueryParam("name"),
-		Course: c.QueryParam("course"), Date: c.QueryParam("date"), What: paper.What(cmp.Or(c.QueryParam("what"), string(paper.Full))),
-		Size: paper.Size(c.QueryParam("size")), Fonts: s.fonts,
+		Head: s.headOf(c, p.Title), Question: cmp.Or(solution.Question, p.Question), Solution: solution,
+		What: paper.What(cmp.Or(c.QueryParam("what"), string(paper.Full))), Without: listed(c, "without"), AllRows: c.QueryParam("rows") == "all",
 	}
 	if p.Claim != nil {
 		sheet.Claim = p.Claim.Text
 	}
-	for step := range strings.SplitSeq(c.QueryParam("steps"), ",") {
-		if step != "" {
-			sheet.Steps = append(sheet.Steps, working.StepID(step))
-		}
+	for _, step := range listed(c, "steps") {
+		sheet.Steps = append(sheet.Steps, working.StepID(step))
 	}
-	var out bytes.Buffer
-	header := c.Response().Header()
-	header.Set("Content-Security-Policy", paperPolicy)
-	switch format := cmp.Or(c.QueryParam("format"), "html"); format {
-	case "html":
-		if err := paper.HTML(&out, sheet); err != nil {
+	return sendPaper(c, p.Title, map[string]func(io.Writer) error{
+		"html": func(out io.Writer) error { return paper.HTML(out, sheet) },
+		"odt":  func(out io.Writer) error { return paper.ODT(out, sheet) },
+	})
+}
+
+// papers are the forms in which documents are sent.
+var papers = []struct{ format, kind string }{
+	{"html", "text/html; charset=utf-8"}, {"odt", "application/vnd.oasis.opendocument.text"}, {"md", "text/markdown; charset=utf-8"},
+}
+
+// sendPaper sends a document in the format that is asked for, html where none is: to be read, or with save as a file. What
+// no browser reads is a file always.
+func sendPaper(c *echo.Context, title string, write map[string]func(io.Writer) error) error {
+	format := cmp.Or(c.QueryParam("format"), "html")
+	var known []string
+	for _, each := range papers {
+		if write[each.format] == nil {
+			continue
+		}
+		known = append(known, each.format)
+		if each.format != format {
+			continue
+		}
+		var out bytes.Buffer
+		if err := write[format](&out); err != nil {
 			return err
 		}
-		if c.QueryParam("save") != "" {
-			header.Set(echo.HeaderContentDisposition, attachment(p.Title, "html"))
+		header := c.Response().Header()
+		header.Set("Content-Security-Policy", paperPolicy)
+		if format != "html" || c.QueryParam("save") != "" {
+			header.Set(echo.HeaderContentDisposition, attachment(title, format))
 		}
-		return c.Blob(http.StatusOK, "text/html; charset=utf-8", out.Bytes())
-	case "odt":
-		if err := paper.ODT(&out, sheet); err != nil {
-			return err
-		}
-		header.Set(echo.HeaderContentDisposition, attachment(p.Title, "odt"))
-		return c.Blob(http.StatusOK, "application/vnd.oasis.opendocument.text", out.Bytes())
-	default:
-		return problem.Errors{problem.Unknown("/format", "format", format, []string{"html", "odt"})}
+		return c.Blob(http.StatusOK, each.kind, out.Bytes())
 	}
+	return problem.Errors{problem.Unknown("/format", "format", format, known)}
 }

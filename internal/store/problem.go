@@ -75,10 +75,6 @@ func (s *Store) Import(ctx context.Context, who Person, coming iter.Seq2[Importe
 		}
 		return nil
 	})
-	var mistakes problem.Errors
-	if errors.As(err, &mistakes) {
-		return nil, mistakes
-	}
 	return kept, changeError("problem", err)
 }
 
@@ -176,6 +172,9 @@ func changeError(what string, err error) error {
 	case errors.Is(err, ErrUnavailable):
 		return err
 	}
+	if mistakes, is := errors.AsType[problem.Errors](err); is {
+		return mistakes
+	}
 	return fmt.Errorf("changing a %s: %w", what, err)
 }
 
@@ -197,22 +196,26 @@ const (
 )
 
 func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uuid.UUID, version int64, deleted bool) error {
-	what := strings.ReplaceAll(table, "_", " ")
-	err := s.inTx(ctx, func(tx pgx.Tx) error {
-		stale := &StaleError{What: what}
-		err := tx.QueryRow(ctx, "select version, updated_at from "+table+" where id = $1 and owner = $2 and (deleted_at is null) = $3 for update",
-			id, who.ID, deleted).Scan(&stale.Current, &stale.UpdatedAt)
-		if err != nil {
-			return err
-		}
-		if version != 0 && version != stale.Current {
-			return stale
-		}
-		_, err = tx.Exec(ctx, "update "+table+" set deleted_at = case when $2 then now() end where id = $1", id, deleted)
-		return err
-	})
-	return changeError(what, err)
+	err := s.inTx(ctx, func(tx pgx.Tx) error { return setDeleted(ctx, tx, who, table, id, version, deleted) })
+	return changeError(wordsOf(table), err)
 }
+
+func setDeleted(ctx context.Context, tx pgx.Tx, who Person, table string, id uuid.UUID, version int64, deleted bool) error {
+	stale := &StaleError{What: wordsOf(table)}
+	err := tx.QueryRow(ctx, "select version, updated_at from "+table+" where id = $1 and owner = $2 and (deleted_at is null) = $3 for update",
+		id, who.ID, deleted).Scan(&stale.Current, &stale.UpdatedAt)
+	if err != nil {
+		return err
+	}
+	if version != 0 && version != stale.Current {
+		return stale
+	}
+	_, err = tx.Exec(ctx, "update "+table+" set deleted_at = case when $2 then now() end where id = $1", id, deleted)
+	return err
+}
+
+// wordsOf is what a row of the table is called.
+func wordsOf(table string) string { return strings.ReplaceAll(table, "_", " ") }
 
 // HasDemo reports whether the person has, or had and deleted, the demo problem of
 // that name.

@@ -76,7 +76,7 @@ const Kept = 30 * 24 * time.Hour
 // purgeLock is the number of the lock under which one server at a time purges.
 const purgeLock = 8421
 
-// Purge removes what was deleted longer than Kept ago, and data sets without a name that no problem
+// Purge removes what was deleted longer than Kept ago, reports too, and data sets without a name that no problem
 // uses any more. Demo problems and data sets stay, so that they are not loaded anew. Where another
 // server does so just now it does nothing. It returns how many problems and data sets are gone.
 func (s *Store) Purge(ctx context.Context) (problems, sets int64, err error) {
@@ -93,7 +93,11 @@ func (s *Store) Purge(ctx context.Context) (problems, sets int64, err error) {
 		problems = tag.RowsAffected()
 		tag, err = tx.Exec(ctx, `delete from data_set d where demo is null and not exists (select from problem where data_set = d.id)
 			and (deleted_at < $1 or name = '' and updated_at < $1)`, before)
+		if err != nil {
+			return err
+		}
 		sets = tag.RowsAffected()
+		_, err = tx.Exec(ctx, "delete from report where deleted_at < $1", before)
 		return err
 	})
 	if err != nil {

@@ -346,13 +346,7 @@ func (w *Working) Finish() (*Solution, error) {
 	if f := w.solution.Finding; f != nil {
 		w.need(f.Compared.By)
 	}
-	question := problem.QuestionWith(w.problem.Question, func(id string) (string, bool) {
-		if q := w.byID[Ref(id)]; q != nil {
-			return q.Display, true
-		}
-		return "", false
-	})
-	if question != w.problem.Question {
+	if question := w.solution.WithNumbers(w.problem.Question); question != w.problem.Question {
 		w.solution.Question = question
 	}
 	w.solution.placeNotes(w.problem.Notes)

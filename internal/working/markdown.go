@@ -30,6 +30,18 @@ func Markdown(s *Solution, title string) string {
 	return m.String()
 }
 
+// Markdown returns blocks of a solution for reading, of long tables the rows that are put on paper.
+func (s *Solution) Markdown(blocks []Block) string {
+	m := &markdown{solution: s, rows: PaperRows}
+	for i, block := range blocks {
+		if i > 0 {
+			m.line("")
+		}
+		block.markdown(m)
+	}
+	return m.String()
+}
+
 // notes writes those that stand with a step, as they were written.
 func (m *markdown) notes(step StepID) {
 	for _, note := range m.solution.NotesAt(step) {
@@ -48,6 +60,7 @@ func (m *markdown) notes(step StepID) {
 type markdown struct {
 	strings.Builder
 	solution *Solution
+	rows     int // at most, of a table; all where it is 0
 }
 
 func (m *markdown) line(text string) { m.WriteString(text + "\n") }
@@ -159,7 +172,12 @@ func (m *markdown) table(t *Table) {
 	}
 	m.line("| " + strings.Join(head, " | ") + " |")
 	m.line("| " + strings.Join(rule, " | ") + " |")
-	for _, row := range t.Rows() {
+	rows := t.Total
+	if m.rows > 0 {
+		rows = min(rows, m.rows)
+	}
+	for i := range rows {
+		row := t.Row(i)
 		var cells []string
 		for j, cell := range row {
 			if !t.Columns[j].Hidden {
@@ -167,6 +185,10 @@ func (m *markdown) table(t *Table) {
 			}
 		}
 		m.line("| " + strings.Join(cells, " | ") + " |")
+	}
+	if says := t.Unshown(rows); says != "" {
+		m.line("")
+		m.line("*" + says + "*")
 	}
 }
 

@@ -2,6 +2,7 @@ package working
 
 import (
 	"cmp"
+	"fmt"
 	"math"
 	"slices"
 	"strconv"
@@ -75,6 +76,17 @@ func (t *Table) Rows() []Row {
 		rows = append(rows, t.Row(i))
 	}
 	return rows
+}
+
+// PaperRows is how many rows of a table are put on paper.
+const PaperRows = 60
+
+// Unshown says that only the first rows of a table stand there, "" where all do.
+func (t *Table) Unshown(rows int) string {
+	if t.Total <= rows {
+		return ""
+	}
+	return fmt.Sprintf("The first %d of %s rows.", rows, FormatNumber(float64(t.Total), 0))
 }
 
 // A Column of a table.

@@ -11,6 +11,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"github.com/go-json-experiment/json/jsontext"
 
@@ -307,6 +308,35 @@ func (s *Solution) Shown(piece Piece) string {
 		return s.Quantity(piece.Ref).WithUnit()
 	}
 	return piece.Words
+}
+
+// Plain is a text as it is read.
+func (s *Solution) Plain(text Text) string {
+	var b strings.Builder
+	for _, piece := range text {
+		b.WriteString(s.Shown(piece))
+	}
+	return b.String()
+}
+
+// WithNumbers returns a person's text with the numbers that it quotes as @{n_1}, each as it is shown, without its unit.
+func (s *Solution) WithNumbers(text string) string {
+	return problem.QuestionWith(text, func(id string) (string, bool) {
+		q := s.Quantity(Ref(id))
+		if q == nil {
+			return "", false
+		}
+		return q.Display, true
+	})
+}
+
+// Step returns the step of that id, nil where there is none.
+func (s *Solution) Step(id StepID) *Step {
+	i := slices.IndexFunc(s.Steps, func(step *Step) bool { return step.ID == id })
+	if i < 0 {
+		return nil
+	}
+	return s.Steps[i]
 }
 
 // Figure returns the figure of that id, nil where there is none.
