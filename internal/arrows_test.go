@@ -92,15 +92,17 @@ var mayInBrowser = map[string][]string{
 	"solution": {"api"},
 	"app":      {"lib"},
 	"notes":    {"api", "solution"},
-	"figures":  {"api", "app", "lib", "solution", "notes"},
-	"blocks":   {"api", "app", "lib", "solution", "notes", "figures"},
+	"kept":     {"api", "app", "lib"},
+	"figures":  {"api", "app", "lib", "solution", "notes", "kept"},
+	"blocks":   {"api", "app", "lib", "solution", "notes", "kept", "figures"},
 	"data":     {"api", "app", "lib", "solution", "figures", "blocks"},
 	"edit":     {"api", "app", "lib", "data"},
 	"home":     {"api", "app", "lib"},
-	"problem":  {"api", "app", "lib", "solution", "notes", "figures", "blocks", "data"},
+	"problem":  {"api", "app", "lib", "solution", "notes", "kept", "figures", "blocks", "data"},
 	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},
 	"tables":   {"api", "app", "lib"},
-	"page":     {"api", "app", "lib", "problem", "try"},
+	"report":   {"api", "app", "lib", "solution", "blocks", "problem"},
+	"page":     {"api", "app", "lib", "kept", "problem", "try"},
 }
 
 func TestImportsOfTheBrowserPointOneWay(t *testing.T) {

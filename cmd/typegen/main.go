@@ -43,6 +43,7 @@ var roots = []any{
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
 	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{}, server.PrintedTable{}, answer.AskList{},
+	server.ReportListing{}, server.LabReport{}, server.ReportRequest{}, server.KeepRequest{}, server.KeptForReport{},
 }
 
 func main() {

@@ -36,7 +36,7 @@ func TestNotes(t *testing.T) {
 		working.Hypotheses, working.Statistic, working.Statistic, working.Data, working.Conditions, working.FollowUp,
 	}, steps)
 
-	sheet := &paper.Sheet{Title: "Berths", Solution: s, What: paper.Full}
+	sheet := &paper.Sheet{Head: paper.Head{Title: "Berths"}, Solution: s, What: paper.Full}
 	html := page(t, sheet)
 	all, _ := parts(t, sheet)
 	markdown := working.Markdown(s, "Berths")

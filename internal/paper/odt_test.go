@@ -52,7 +52,7 @@ func TestOpenDocument(t *testing.T) {
 		}
 		s, err := procedure.Work(t.Context(), p)
 		require.NoError(t, err)
-		all, first := parts(t, &paper.Sheet{Title: name + " <&>", Question: p.Question, Solution: s, What: paper.Full})
+		all, first := parts(t, &paper.Sheet{Head: paper.Head{Title: name + " <&>"}, Question: p.Question, Solution: s, What: paper.Full})
 		assert.Equal(t, "mimetype", first.Name)
 		assert.Equal(t, zip.Store, first.Method)
 		assert.Equal(t, "application/vnd.oasis.opendocument.text", all["mimetype"])
@@ -103,7 +103,7 @@ func TestAnOfficeSuiteReadsIt(t *testing.T) {
 	folder := t.TempDir()
 	file, err := os.Create(filepath.Join(folder, "berths.odt"))
 	require.NoError(t, err)
-	require.NoError(t, paper.ODT(file, &paper.Sheet{Title: "Two berths", Solution: s, What: paper.Full}))
+	require.NoError(t, paper.ODT(file, &paper.Sheet{Head: paper.Head{Title: "Two berths"}, Solution: s, What: paper.Full}))
 	require.NoError(t, file.Close())
 	command := exec.CommandContext(t.Context(), office, "-env:UserInstallation=file://"+folder+"/profile", "--headless",
 		"--convert-to", "txt:Text", "--outdir", folder, file.Name())

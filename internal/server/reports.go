@@ -35,6 +35,7 @@ type LabReport struct {
 	Parts     []labreport.Part  `json:"parts"`
 	Pieces    []labreport.Piece `json:"pieces"` // one of each part
 	Problems  []ReportProblem   `json:"problems"`
+	Of        string            `json:"of,omitzero"` // the problem that it is the report of, "" of several
 }
 
 // ReportProblem is a problem of a report: that of the parts that name it.
@@ -61,15 +62,15 @@ type KeepRequest struct {
 	Away   bool       `json:"away,omitzero"`
 }
 
-// Kept says what is kept of a problem for a report.
-type Kept struct {
+// KeptForReport says what is kept of a problem for a report.
+type KeptForReport struct {
 	Report string   `json:"report,omitzero"` // "" where there is none yet
 	Title  string   `json:"title,omitzero"`
 	At     []string `json:"at"`
 }
 
-func keptOf(r *store.Report, id uuid.UUID) Kept {
-	return Kept{Report: r.ID.String(), Title: r.Title, At: r.Kept(id.String())}
+func keptOf(r *store.Report, id uuid.UUID) KeptForReport {
+	return KeptForReport{Report: r.ID.String(), Title: r.Title, At: r.Kept(id.String())}
 }
 
 func (s *server) listReports(c *echo.Context) error {
@@ -149,7 +150,11 @@ func (s *server) answerReport(c *echo.Context, status int, r *store.Report) erro
 
 func sendReport(c *echo.Context, status int, r *store.Report, worked map[string]labreport.Worked, problems []ReportProblem) error {
 	pieces := r.Pieces(worked)
-	return writeJSON(c, status, LabReport{r.ID.String(), r.Version, r.UpdatedAt, r.Title, r.Parts, pieces, problems})
+	out := LabReport{r.ID.String(), r.Version, r.UpdatedAt, r.Title, r.Parts, pieces, problems, ""}
+	if r.Of != uuid.Nil {
+		out.Of = r.Of.String()
+	}
+	return writeJSON(c, status, out)
 }
 
 func (s *server) createReport(c *echo.Context) error {
@@ -180,17 +185,16 @@ func (s *server) putReport(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	r := &store.Report{ID: id, Report: labreport.Report{Title: request.Title, Parts: request.Parts}}
-	worked, problems, err := s.workedFor(c, &r.Report)
+	report := labreport.Report{Title: request.Title, Parts: request.Parts}
+	worked, problems, err := s.workedFor(c, &report)
 	if err != nil {
 		return err
 	}
-	r.Seen(worked)
-	written, err := s.store.UpdateReport(c.Request().Context(), store.Local, id, request.Version, &r.Report)
+	report.Seen(worked)
+	r, err := s.store.UpdateReport(c.Request().Context(), store.Local, id, request.Version, report)
 	if err != nil {
 		return err
 	}
-	r.Version, r.UpdatedAt = written.Version, written.UpdatedAt
 	return sendReport(c, http.StatusOK, r, worked, problems)
 }
 
@@ -234,7 +238,7 @@ func (s *server) getKept(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	if r == nil {
-		return writeJSON(c, http.StatusOK, Kept{At: []string{}})
+		return writeJSON(c, http.StatusOK, KeptForReport{At: []string{}})
 	}
 	return writeJSON(c, http.StatusOK, keptOf(r, id))
 }

@@ -29,12 +29,12 @@ type readReport struct {
 func TestLabReport(t *testing.T) {
 	h := newServer(t)
 	a, b := imported(t, h, berths), imported(t, h, demoFile(t))
-	var kept Kept
+	var kept KeptForReport
 	require.Equal(t, http.StatusOK, call(t, h, "GET", "/api/problems/"+a.ID+"/kept", "", &kept).Code)
-	assert.Equal(t, Kept{At: []string{}}, kept)
-	keep := func(of, body string) *Kept {
+	assert.Equal(t, KeptForReport{At: []string{}}, kept)
+	keep := func(of, body string) *KeptForReport {
 		t.Helper()
-		var kept Kept
+		var kept KeptForReport
 		r := call(t, h, "POST", "/api/problems/"+of+"/keep", body, &kept)
 		require.Equal(t, http.StatusOK, r.Code, r.Body.String())
 		return &kept
@@ -48,7 +48,7 @@ func TestLabReport(t *testing.T) {
 	assert.Equal(t, []string{"sentence/conclusion"}, keep(b.ID, into+`"figure/curve","away":true}`).At)
 	call(t, h, "GET", "/api/problems/"+b.ID+"/kept?report="+own.Report, "", &kept)
 	assert.Equal(t, []string{"sentence/conclusion"}, kept.At)
-	var none Kept
+	var none KeptForReport
 	call(t, h, "GET", "/api/problems/"+b.ID+"/kept", "", &none)
 	assert.Empty(t, none.Report, "it has no report of its own")
 

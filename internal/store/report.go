@@ -124,31 +124,30 @@ func readReport(ctx context.Context, q querier, condition string, who Person, ab
 	return r, nil
 }
 
-// UpdateReport replaces a report that is still at the given version, and returns the version that it wrote. Otherwise the
-// error is a *StaleError.
-func (s *Store) UpdateReport(ctx context.Context, who Person, id uuid.UUID, version int64, report *labreport.Report) (next Written, err error) {
+// UpdateReport replaces what is in a report that is still at the given version, and returns it. Otherwise the error is a
+// *StaleError.
+func (s *Store) UpdateReport(ctx context.Context, who Person, id uuid.UUID, version int64, report labreport.Report) (r *Report, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		now, err := readReport(ctx, tx, "id = $2 for update", who, id)
-		if err != nil {
+		if r, err = readReport(ctx, tx, "id = $2 for update", who, id); err != nil {
 			return err
 		}
-		if now.Version != version {
-			return &StaleError{What: "report", Current: now.Version, UpdatedAt: now.UpdatedAt}
+		if r.Version != version {
+			return &StaleError{What: "report", Current: r.Version, UpdatedAt: r.UpdatedAt}
 		}
-		next, err = writeReport(ctx, tx, id, report)
-		return err
+		r.Report = report
+		return writeReport(ctx, tx, r)
 	})
-	return next, changeError("report", err)
+	return r, changeError("report", err)
 }
 
-func writeReport(ctx context.Context, tx pgx.Tx, id uuid.UUID, report *labreport.Report) (next Written, err error) {
-	parts, err := encodeParts(report)
+// writeReport writes what is in a report, and its next version into it.
+func writeReport(ctx context.Context, tx pgx.Tx, r *Report) error {
+	parts, err := encodeParts(&r.Report)
 	if err != nil {
-		return next, err
+		return err
 	}
-	err = tx.QueryRow(ctx, `update report set title = $2, parts = $3, version = version + 1, updated_at = now() where id = $1
-		returning version, updated_at`, id, report.Title, parts).Scan(&next.Version, &next.UpdatedAt)
-	return next, err
+	return tx.QueryRow(ctx, `update report set title = $2, parts = $3, version = version + 1, updated_at = now() where id = $1
+		returning version, updated_at`, r.ID, r.Title, parts).Scan(&r.Version, &r.UpdatedAt)
 }
 
 // ChangeReportOf changes the report of a problem, or another one of the person's where id is not uuid.Nil, whatever
@@ -178,9 +177,7 @@ func (s *Store) ChangeReportOf(
 			return err
 		}
 		change(&r.Report)
-		next, err := writeReport(ctx, tx, r.ID, &r.Report)
-		r.Version, r.UpdatedAt = next.Version, next.UpdatedAt
-		return err
+		return writeReport(ctx, tx, r)
 	})
 	return r, changeError("report", err)
 }

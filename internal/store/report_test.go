@@ -30,16 +30,16 @@ func TestReports(t *testing.T) {
 	assert.Equal(t, uuid.Nil, got.Of)
 
 	want.Title = "Two weeks"
-	next, err := s.UpdateReport(ctx, Local, made.ID, 1, &want)
+	next, err := s.UpdateReport(ctx, Local, made.ID, 1, want)
 	require.NoError(t, err)
 	assert.Equal(t, int64(2), next.Version)
 	var stale *StaleError
-	_, err = s.UpdateReport(ctx, Local, made.ID, 1, &want)
+	_, err = s.UpdateReport(ctx, Local, made.ID, 1, want)
 	require.ErrorAs(t, err, &stale)
 	assert.Equal(t, int64(2), stale.Current)
 	want.Title = strings.Repeat("x", 501)
 	var mistakes problem.Errors
-	_, err = s.UpdateReport(ctx, Local, made.ID, 2, &want)
+	_, err = s.UpdateReport(ctx, Local, made.ID, 2, want)
 	assert.ErrorAs(t, err, &mistakes)
 
 	list, more, err := s.Reports(ctx, Local, 0)
@@ -57,7 +57,7 @@ func TestReports(t *testing.T) {
 	for _, err := range []error{
 		s.DeleteReport(ctx, other, made.ID, 0), s.RestoreReport(ctx, other, made.ID, 0),
 		func() error { _, err := s.Report(ctx, other, made.ID); return err }(),
-		func() error { _, err := s.UpdateReport(ctx, other, made.ID, 2, &labreport.Report{}); return err }(),
+		func() error { _, err := s.UpdateReport(ctx, other, made.ID, 2, labreport.Report{}); return err }(),
 	} {
 		assert.ErrorIs(t, err, ErrNotFound)
 	}

@@ -13,6 +13,11 @@ const DataPage = lazy(() => import("./data/DataPage").then((module) => ({ defaul
 
 const TablesPage = lazy(() => import("./tables/TablesPage").then((module) => ({ default: module.TablesPage })));
 
+const ReportListPage = lazy(() =>
+  import("./report/ReportListPage").then((module) => ({ default: module.ReportListPage })),
+);
+const ReportPage = lazy(() => import("./report/ReportPage").then((module) => ({ default: module.ReportPage })));
+
 export function App() {
   return (
     <BrowserRouter>
@@ -52,6 +57,22 @@ export function App() {
             element={
               <Suspense fallback={<Shell title="Data" />}>
                 <DataPage />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/reports"
+            element={
+              <Suspense fallback={<Shell title="Reports" />}>
+                <ReportListPage />
+              </Suspense>
+            }
+          />
+          <Route
+            path="/reports/:id"
+            element={
+              <Suspense fallback={<Shell title="Report" />}>
+                <ReportPage />
               </Suspense>
             }
           />

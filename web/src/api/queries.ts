@@ -1,6 +1,17 @@
 import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 import { RequestError, request, requestList } from "./client";
-import type { Description, Listing, Power, PowerQuestion, Problem, ProblemSet, Worked } from "./types";
+import type {
+  Description,
+  KeptForReport,
+  LabReport,
+  Listing,
+  Power,
+  PowerQuestion,
+  Problem,
+  ProblemSet,
+  ReportListing,
+  Worked,
+} from "./types";
 
 export const problemsQuery = queryOptions({
   queryKey: ["problems"],
@@ -17,6 +28,24 @@ export const problemQuery = (id: string) =>
   queryOptions({
     queryKey: ["problem", id],
     queryFn: () => request<Problem>("GET", `/api/problems/${id}`),
+  });
+
+export const reportsQuery = queryOptions({
+  queryKey: ["reports"],
+  queryFn: () => requestList<ReportListing>("/api/reports"),
+});
+
+export const reportQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["report", id],
+    queryFn: () => request<LabReport>("GET", `/api/reports/${id}`),
+  });
+
+/** What of a problem is kept for a report, for its own where that is "". */
+export const keptQuery = (problem: string, report: string) =>
+  queryOptions({
+    queryKey: ["kept", problem, report],
+    queryFn: () => request<KeptForReport>("GET", `/api/problems/${problem}/kept${report && `?report=${report}`}`),
   });
 
 /** Of what a solution or a part of one is asked for. */

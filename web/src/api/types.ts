@@ -487,6 +487,18 @@ export interface Item {
   shown: boolean;
 }
 
+export interface KeepRequest {
+  report?: string;
+  at: string;
+  away?: boolean;
+}
+
+export interface KeptForReport {
+  report?: string;
+  title?: string;
+  at: string[];
+}
+
 export interface KeptSet {
   id: string;
   version: number;
@@ -497,6 +509,27 @@ export interface KeptSet {
 }
 
 export type Kind = "" | "number" | "category" | "identifier";
+
+export interface LabReport {
+  id: string;
+  version: number;
+  updated_at: string;
+  title: string;
+  parts: Part[];
+  pieces: LabreportPiece[];
+  problems: ReportProblem[];
+  of?: string;
+}
+
+export interface LabreportPiece {
+  id: string;
+  heading?: string;
+  text?: string;
+  blocks?: Block[];
+  now?: string;
+  changed?: string;
+  gone?: string;
+}
 
 export interface LeftOut {
   case: number;
@@ -572,6 +605,14 @@ export interface Option {
 }
 
 export type OptionType = "number" | "choice" | "levels" | "level" | "boolean" | "proportions" | "numbers" | "parameters" | "join" | "omit" | "order" | "contrast" | "references" | "places" | "lists" | "term";
+
+export interface Part {
+  id: string;
+  problem?: string;
+  at?: string;
+  text?: string;
+  was?: string;
+}
 
 export interface Picture {
   variables: string | string[];
@@ -771,6 +812,28 @@ export interface ReportLine {
   text: Piece[];
   sentence?: Piece[];
   numbers?: string[];
+}
+
+export interface ReportListing {
+  id: string;
+  version: number;
+  title: string;
+  parts: number;
+  updated_at: string;
+}
+
+export interface ReportProblem {
+  id: string;
+  title: string;
+  version: number;
+  data_version: number;
+  worked: boolean;
+}
+
+export interface ReportRequest {
+  version?: number;
+  title: string;
+  parts: Part[];
 }
 
 export interface ReshapeRequest {

@@ -1,5 +1,5 @@
-import { type KeyboardEvent, useId, useRef } from "react";
 import { CopyFace, copyLook } from "./CopyButton";
+import { Menu } from "./Menu";
 import { useCopying } from "./useCopying";
 
 /** CopyWay is one of the ways to copy a thing. */
@@ -15,86 +15,16 @@ interface Props {
   ways: CopyWay[];
 }
 
-/** CopyMenu offers the ways to copy a thing; the arrows go along them, Escape leaves. */
+/** CopyMenu offers the ways to copy a thing. */
 export function CopyMenu({ label, words, ways }: Props) {
   const { copying, run } = useCopying();
-  const button = useRef<HTMLButtonElement>(null);
-  const menu = useRef<HTMLDivElement>(null);
-  const id = useId();
-  const keys = (event: KeyboardEvent) => {
-    if (event.key === "Escape") {
-      event.stopPropagation(); // it closes the menu alone
-      menu.current?.hidePopover();
-      button.current?.focus();
-    }
-    const by = { ArrowDown: 1, ArrowUp: -1 }[event.key];
-    if (by === undefined) return;
-    event.preventDefault();
-    const items = [...(menu.current?.querySelectorAll("button") ?? [])];
-    const at = items.indexOf(document.activeElement as HTMLButtonElement);
-    items[(at + by + items.length) % items.length]?.focus();
-  };
   return (
-    <>
-      <button
-        ref={button}
-        type="button"
-        className={copyLook}
-        aria-label={label}
-        title={label}
-        popoverTarget={id}
-        onKeyDown={(event) => {
-          if (event.key !== "ArrowDown") return;
-          event.preventDefault();
-          menu.current?.showPopover();
-        }}
-      >
-        <CopyFace copying={copying} words={words} />
-      </button>
-      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset is for what is filled in */}
-      <div
-        ref={menu}
-        id={id}
-        popover="auto"
-        role="group"
-        aria-label={label}
-        className="m-0 w-max max-w-80 rounded-box border border-base-300 bg-base-100 p-1.5 text-ink shadow-lg"
-        onKeyDown={keys}
-        onBeforeToggle={(event) => {
-          if (event.newState !== "open" || !menu.current || !button.current) return;
-          place(menu.current, button.current.getBoundingClientRect());
-        }}
-        onToggle={(event) => {
-          if (event.newState === "open") menu.current?.querySelector("button")?.focus();
-        }}
-      >
-        {ways.map((way) => (
-          <button
-            key={way.words}
-            type="button"
-            className="btn btn-ghost btn-sm w-full justify-start whitespace-nowrap font-normal"
-            onClick={() => {
-              run(way.copy);
-              menu.current?.hidePopover();
-              button.current?.focus();
-            }}
-          >
-            {way.words}
-          </button>
-        ))}
-      </div>
-    </>
+    <Menu
+      label={label}
+      className={copyLook}
+      items={ways.map((way) => ({ words: way.words, act: () => run(way.copy) }))}
+    >
+      <CopyFace copying={copying} words={words} />
+    </Menu>
   );
-}
-
-/** The room that a menu needs: it has no size yet when its place is set, so that it is never seen elsewhere. */
-const room = { width: 320, height: 190 };
-
-/** place puts a menu under its button, or over it where there is no room, and within the window. */
-function place(menu: HTMLElement, at: DOMRect) {
-  const under = at.bottom + room.height < innerHeight;
-  const leftwards = at.right > room.width;
-  menu.style.inset = "auto";
-  menu.style[under ? "top" : "bottom"] = `${under ? at.bottom + 4 : innerHeight - at.top + 4}px`;
-  menu.style[leftwards ? "right" : "left"] = `${leftwards ? innerWidth - at.right : Math.max(4, at.left)}px`;
 }

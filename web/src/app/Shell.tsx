@@ -16,11 +16,15 @@ interface Props {
 const sections = [
   { to: "/", title: "Problems" },
   { to: "/data", title: "Data" },
+  { to: "/reports", title: "Reports" },
 ];
 
 /** inSection reports whether a page is one of a section's. */
 const inSection = (section: string, pathname: string): boolean =>
   section === "/" ? pathname === "/" || pathname.startsWith("/problems") : pathname.startsWith(section);
+
+/** isSection tells whether a title is that of a whole section, which the bar has already. */
+const isSection = (title: string): boolean => sections.some((section) => section.title === title);
 
 /** Shell is the bar at the top of every page, and the page under it. */
 export function Shell({ title, children, tools }: Props) {
@@ -58,7 +62,7 @@ export function Shell({ title, children, tools }: Props) {
             </NavLink>
           ))}
         </nav>
-        {title && title !== "Data" && (
+        {title && !isSection(title) && (
           <p
             className="min-w-0 flex-1 truncate border-base-300 border-l pl-4 max-sm:invisible max-sm:border-0 max-sm:p-0"
             aria-current="page"
@@ -66,7 +70,7 @@ export function Shell({ title, children, tools }: Props) {
             {title}
           </p>
         )}
-        {(!title || title === "Data") && <span className="flex-1" />}
+        {(!title || isSection(title)) && <span className="flex-1" />}
         {tools}
         <div className="flex items-center gap-1">
           <button

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import type { Crossed, Table } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
+import { KeepButton } from "../kept/KeepButton";
 import { copyText } from "../lib/copy";
 import { type CopiedTable, copiedOf, copyTable, tableMarkdown } from "../lib/copyTable";
 import { leanFill, leanMark } from "../lib/lean";
@@ -104,6 +105,7 @@ export function CrossedTable({ table, crossed }: { table: Table; crossed: Crosse
               ]}
             />
             {note}
+            <KeepButton at={`table/${table.id}`} what={`the table “${table.title}”`} />
           </Switch>
           {editor}
           <section ref={scrollable} aria-label={table.title} className="overflow-x-auto">

@@ -1,6 +1,7 @@
 import type { Quantity } from "../api/types";
 import { CopyCorner } from "../app/CopyCorner";
 import { CopyMenu } from "../app/CopyMenu";
+import { KeepButton } from "../kept/KeepButton";
 import { copyRich, copyText } from "../lib/copy";
 import { useActions } from "../solution/actions";
 import { useSolution } from "../solution/solution";
@@ -15,13 +16,16 @@ export function FormulaView({ id }: { id: string }) {
   if (!quantity) return null;
   const tex = () => wholeTeX(quantity, quantities);
   const menu = (
-    <CopyMenu
-      label={`Copy the formula “${quantity.label}”`}
-      ways={[
-        { words: "TeX", copy: () => copyText(tex()) },
-        { words: "MathML, for word processors", copy: () => mathML(tex()).then((math) => copyRich(math, math)) },
-      ]}
-    />
+    <>
+      <CopyMenu
+        label={`Copy the formula “${quantity.label}”`}
+        ways={[
+          { words: "TeX", copy: () => copyText(tex()) },
+          { words: "MathML, for word processors", copy: () => mathML(tex()).then((math) => copyRich(math, math)) },
+        ]}
+      />
+      {quantity.formula && <KeepButton at={`formula/${id}`} what={`the formula “${quantity.label}”`} />}
+    </>
   );
   return (
     <CopyCorner menu={menu}>

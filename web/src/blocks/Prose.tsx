@@ -1,6 +1,7 @@
 import type { Piece, Prose } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
 import { CopyCorner } from "../app/CopyCorner";
+import { KeepButton } from "../kept/KeepButton";
 import { copyRich } from "../lib/copy";
 import { run } from "../lib/report";
 import { useSolution } from "../solution/solution";
@@ -35,7 +36,14 @@ export function ProseView({ block }: { block: Prose }) {
   switch (block.tone) {
     case "answer":
       return (
-        <CopyCorner menu={<CopySentence text={block.text} />}>
+        <CopyCorner
+          menu={
+            <>
+              <CopySentence text={block.text} />
+              <KeepButton at="sentence/conclusion" what="the sentence that answers the problem" />
+            </>
+          }
+        >
           <p className="rounded-box border border-ink bg-sheet px-4 py-3 font-serif text-[1.2rem] leading-snug">
             <TextView text={block.text} />
           </p>

@@ -1,5 +1,6 @@
 import type { ReportLine } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
+import { KeepButton } from "../kept/KeepButton";
 import { copyRich, copyText } from "../lib/copy";
 import { useRemembered } from "../lib/remembered";
 import { numbersOf, type ReportStyle, reportAs } from "../lib/report";
@@ -13,6 +14,14 @@ const styles: { style: ReportStyle; label: string }[] = [
   { style: "row", label: "Row of a table" },
   { style: "list", label: "Numbers" },
 ];
+
+/** What is kept of each style. */
+const keptAs: Record<ReportStyle, string> = {
+  journal: "report",
+  sentence: "report-sentence",
+  row: "report-numbers",
+  list: "report-numbers",
+};
 
 /** ReportView is what a paper takes, in the style that was chosen last, ready to copy. */
 export function ReportView({ block }: { block: ReportLine }) {
@@ -47,6 +56,7 @@ export function ReportView({ block }: { block: ReportLine }) {
         />
         <CopyButton label="Copy the report as plain text" words="Copy text" copy={() => copyText(copied.plain)} />
         <CopyButton label="Copy the report as Markdown" words="Copy Markdown" copy={() => copyText(copied.markdown)} />
+        <KeepButton at={`sentence/${keptAs[style]}`} what="this line" words="Keep" />
       </div>
     </div>
   );

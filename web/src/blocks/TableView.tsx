@@ -2,6 +2,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Column, Table } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
+import { KeepButton } from "../kept/KeepButton";
 import { copyText } from "../lib/copy";
 import { copiedOf, copyTable, tableMarkdown } from "../lib/copyTable";
 import { useRemembered } from "../lib/remembered";
@@ -95,6 +96,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
       ]}
     />
   );
+  const keep = <KeepButton at={`table/${table.id}`} what={`the table “${table.title}”`} />;
   return (
     <NoteHere at={`table/${table.id}`} about={`the table “${table.title}”`}>
       {(note, editor) => (
@@ -117,6 +119,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
                   )}
                   {copy}
                   {note}
+                  {keep}
                 </span>
               </div>
             )}
@@ -203,6 +206,7 @@ export function TableRows({ table, whole = false }: RowsProps) {
               <span className="flex shrink-0 flex-col">
                 {copy}
                 {note}
+                {keep}
               </span>
             )}
           </div>

@@ -1,6 +1,7 @@
 import { useId, useRef, useState } from "react";
 import type { Figure, Form, Handle } from "../api/types";
 import { CopyMenu } from "../app/CopyMenu";
+import { KeepButton } from "../kept/KeepButton";
 import { columnWidth, copyFigurePNG, copyFigureSVG, copyFigureWithCaption, pageWidth } from "../lib/copy";
 import { readNumber, writeNumber } from "../lib/number";
 import { NoteHere } from "../notes/NoteHere";
@@ -122,6 +123,7 @@ export function FigureView({ figure, width, onMove }: Props) {
                 ]}
               />
               {note}
+              <KeepButton at={`figure/${figure.id}`} what={`the picture “${figure.title}”`} />
             </figcaption>
             {editor}
           </>

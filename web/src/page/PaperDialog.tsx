@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Printer } from "lucide-react";
 import { workQuery } from "../api/queries";
-import type { Problem } from "../api/types";
+import type { Problem, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
-import { type Paper, printPaper, usePaper } from "./paper";
+import { PaperHead } from "../app/PaperHead";
+import { type Paper, paperOfProblem, printPaper, usePaper } from "../lib/paper";
 
 const whats: { value: Paper["what"]; label: string; says: string }[] = [
   { value: "full", label: "The full working", says: "every step, with its pictures and tables" },
@@ -15,10 +16,34 @@ const whats: { value: Paper["what"]; label: string; says: string }[] = [
   { value: "report", label: "The report only", says: "the line for a paper and the sentence that answers the problem" },
 ];
 
+/** How many rows of a table stand on paper where not all are asked for. */
+const cutAt = 60;
+
+/** toggled returns a list with something in it, or without it. */
+const toggled = (list: string[], each: string, isIn: boolean): string[] =>
+  isIn ? [...list, each] : list.filter((other) => other !== each);
+
+/** partsOf are the tables and pictures of a solution that may stay out, each once. */
+function partsOf(solution: Solution | undefined): { at: string; title: string }[] {
+  const blocks = (solution?.steps ?? []).flatMap((step) => step.blocks);
+  const tables = solution?.tables.filter(
+    (t) => !t.marked && blocks.some((b) => b.kind === "table" && b.table === t.id),
+  );
+  const figures = solution?.figures.filter(
+    (f) => f.id === "curve" || blocks.some((b) => b.kind === "figure" && b.figure === f.id),
+  );
+  return [
+    ...(tables ?? []).map((table) => ({ at: `table/${table.id}`, title: table.title })),
+    ...(figures ?? []).map((figure) => ({ at: `figure/${figure.id}`, title: figure.title })),
+  ];
+}
+
 /** PaperDialog says what goes onto paper, prints it, or saves it as a file. */
 export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: () => void }) {
-  const { paper, setPaper, url } = usePaper(problem.id);
+  const [paper, setPaper] = usePaper();
+  const url = (save?: "html" | "odt") => paperOfProblem(problem.id, paper, save);
   const { data } = useQuery(workQuery(problem, [], 0));
+  const parts = partsOf(data?.solution);
   const set = (part: Partial<Paper>) => setPaper({ ...paper, ...part });
   return (
     <Dialog title="On paper" onClose={onClose}>
@@ -45,60 +70,41 @@ export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: (
           <summary className="act inline cursor-pointer">Choose the steps</summary>
           <div className="mt-2 grid gap-1 sm:grid-cols-2">
             {data?.solution.steps.map((step) => (
-              <label key={step.id} className="flex cursor-pointer items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-sm"
-                  checked={!paper.without.includes(step.id)}
-                  onChange={(event) =>
-                    set({
-                      without: event.target.checked
-                        ? paper.without.filter((each) => each !== step.id)
-                        : [...paper.without, step.id],
-                    })
-                  }
-                />
-                {step.title}
-              </label>
+              <Ticked
+                key={step.id}
+                label={step.title}
+                ticked={!paper.without.includes(step.id)}
+                onTick={(ticked) => set({ without: toggled(paper.without, step.id, !ticked) })}
+              />
             ))}
           </div>
         </details>
       )}
-      <div className="mt-3 grid gap-3 sm:grid-cols-2">
-        {(["name", "course"] as const).map((each) => (
-          <label key={each} className="grid gap-1">
-            <span className="text-muted">{each === "name" ? "Name" : "Course"}</span>
-            <input
-              className="input w-full bg-sheet"
-              maxLength={200}
-              value={paper[each]}
-              onChange={(event) => set({ [each]: event.target.value })}
-            />
-          </label>
-        ))}
-      </div>
-      <div className="mt-2 flex flex-wrap items-center gap-x-6 gap-y-2">
-        <label className="flex cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-sm"
-            checked={paper.dated}
-            onChange={(event) => set({ dated: event.target.checked })}
+      {paper.what === "full" && parts.length > 0 && (
+        <details className="mt-2" open={paper.leftOut.some((each) => parts.some(({ at }) => at === each))}>
+          <summary className="act inline cursor-pointer">Choose the tables and pictures</summary>
+          <div className="mt-2 grid gap-1 sm:grid-cols-2">
+            {parts.map(({ at, title }) => (
+              <Ticked
+                key={at}
+                label={title}
+                ticked={!paper.leftOut.includes(at)}
+                onTick={(ticked) => set({ leftOut: toggled(paper.leftOut, at, !ticked) })}
+              />
+            ))}
+          </div>
+        </details>
+      )}
+      {paper.what === "full" && data?.solution.tables.some((table) => table.total > cutAt) && (
+        <div className="mt-2">
+          <Ticked
+            label="All rows of long tables, not the first 60 alone"
+            ticked={paper.allRows}
+            onTick={(allRows) => set({ allRows })}
           />
-          with today’s date
-        </label>
-        <label className="flex items-center gap-2">
-          <span className="text-muted">Sheets</span>
-          <select
-            className="select select-sm w-auto bg-sheet"
-            value={paper.size}
-            onChange={(event) => set({ size: event.target.value as Paper["size"] })}
-          >
-            <option value="a4">A4</option>
-            <option value="letter">US letter</option>
-          </select>
-        </label>
-      </div>
+        </div>
+      )}
+      <PaperHead paper={paper} onSet={set} />
       <div className="mt-4 flex flex-wrap gap-2">
         <button type="button" className="btn btn-primary btn-sm" onClick={() => printPaper(url())}>
           <Printer size="1.1em" aria-hidden="true" />
@@ -117,5 +123,19 @@ export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: (
         </a>
       </div>
     </Dialog>
+  );
+}
+
+function Ticked({ label, ticked, onTick }: { label: string; ticked: boolean; onTick: (ticked: boolean) => void }) {
+  return (
+    <label className="flex cursor-pointer items-center gap-2">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-sm"
+        checked={ticked}
+        onChange={(event) => onTick(event.target.checked)}
+      />
+      {label}
+    </label>
   );
 }

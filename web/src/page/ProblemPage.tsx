@@ -7,12 +7,16 @@ import { problemQuery } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
+import { KeepsProvider } from "../kept/kept";
+import { useKept } from "../kept/useKept";
 import { noteOpened } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
+import { paperOfProblem, printPaper, usePaper } from "../lib/paper";
 import { type Mode, modes } from "../problem/mode";
 import { Unfinished } from "../problem/Unfinished";
 import { Worked } from "../problem/Worked";
-import { printPaper, usePaper } from "./paper";
+
+import { KeptMenu } from "./KeptMenu";
 
 const PaperDialog = lazy(() => import("./PaperDialog").then((module) => ({ default: module.PaperDialog })));
 const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
@@ -53,14 +57,17 @@ function Loaded({ problem }: { problem: Problem }) {
   const setMode = (next: Mode) => setParams(next === "read" ? {} : { mode: next }, { replace: true });
   const edit = `/problems/${problem.id}/edit`;
   const [onPaper, setOnPaper] = useState(false);
-  const { url } = usePaper(problem.id);
+  const [paper] = usePaper();
+  const kept = useKept(problem.id);
   const canPrint = problem.mistakes.length === 0 && mode !== "try"; // where the solution is still to be found
   useShortcuts([
     { key: "r", says: "Read: all steps", act: () => setMode("read") },
     { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
     { key: "x", says: "Try: work it yourself", act: () => setMode("try") },
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
-    ...(canPrint ? [{ key: "Ctrl+p", says: "Print the working", act: () => printPaper(url()) }] : []),
+    ...(canPrint
+      ? [{ key: "Ctrl+p", says: "Print the working", act: () => printPaper(paperOfProblem(problem.id, paper)) }]
+      : []),
   ]);
   const tools = (
     <div className="flex items-center gap-2 max-sm:gap-1">
@@ -78,6 +85,7 @@ function Loaded({ problem }: { problem: Problem }) {
           </button>
         ))}
       </div>
+      {canPrint && <KeptMenu kept={kept} />}
       {canPrint && (
         <button
           type="button"
@@ -105,21 +113,23 @@ function Loaded({ problem }: { problem: Problem }) {
   );
   const title = problem.draft?.title || "Untitled problem";
   return (
-    <Shell title={title} tools={tools}>
-      {onPaper && (
-        <Suspense>
-          <PaperDialog problem={problem} onClose={() => setOnPaper(false)} />
-        </Suspense>
-      )}
-      {problem.mistakes.length > 0 ? (
-        <Unfinished problem={problem} />
-      ) : mode === "try" ? (
-        <Suspense fallback={<p className="p-8 text-muted">Fetching Try …</p>}>
-          <Try problem={problem} onRead={() => setMode("read")} />
-        </Suspense>
-      ) : (
-        <Worked problem={problem} mode={mode} />
-      )}
-    </Shell>
+    <KeepsProvider value={canPrint ? kept : null}>
+      <Shell title={title} tools={tools}>
+        {onPaper && (
+          <Suspense>
+            <PaperDialog problem={problem} onClose={() => setOnPaper(false)} />
+          </Suspense>
+        )}
+        {problem.mistakes.length > 0 ? (
+          <Unfinished problem={problem} />
+        ) : mode === "try" ? (
+          <Suspense fallback={<p className="p-8 text-muted">Fetching Try …</p>}>
+            <Try problem={problem} onRead={() => setMode("read")} />
+          </Suspense>
+        ) : (
+          <Worked problem={problem} mode={mode} />
+        )}
+      </Shell>
+    </KeepsProvider>
   );
 }

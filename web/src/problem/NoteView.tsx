@@ -1,10 +1,9 @@
 import { Pencil } from "lucide-react";
 import { useState } from "react";
 import type { Note } from "../api/types";
-import { TeX } from "../blocks/TeX";
-import { Markdown } from "../lib/Markdown";
+import { Written } from "../blocks/Written";
 import { NoteEditor } from "../notes/NoteEditor";
-import { isIn, maxNotes, piecesOf, placedOf } from "../notes/notes";
+import { isIn, maxNotes, placedOf } from "../notes/notes";
 import { useNotes } from "../notes/useNotes";
 import { useKeepsNotes, useSolution } from "../solution/solution";
 
@@ -100,20 +99,7 @@ export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
     >
       <div className="min-w-0 flex-1 font-serif italic">
         {placed?.about && <p className="font-sans text-[0.88rem] text-muted not-italic">{placed.about}</p>}
-        {note.text.split(/\n\s*\n/).map((paragraph, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: a paragraph is its place in the note
-          <p key={i}>
-            {piecesOf(paragraph).map((piece, j) =>
-              "tex" in piece ? (
-                // biome-ignore lint/suspicious/noArrayIndexKey: as above
-                <TeX key={j} tex={piece.tex} />
-              ) : (
-                // biome-ignore lint/suspicious/noArrayIndexKey: as above
-                <Markdown key={j} text={piece.words} inline />
-              ),
-            )}
-          </p>
-        ))}
+        <Written text={note.text} />
         {placed?.changed && (
           <p className="font-sans text-(--expected-text) text-[0.88rem] not-italic">{placed.changed}</p>
         )}

@@ -6,6 +6,7 @@ import { CopyButton } from "../app/CopyButton";
 import { cellFormula, rowOf, unescapePart } from "../blocks/cells";
 import { withUnit } from "../blocks/Number";
 import { definition, fillIn, TeX } from "../blocks/TeX";
+import { KeepButton } from "../kept/KeepButton";
 import { copyText } from "../lib/copy";
 import { useShortcuts } from "../lib/keys";
 import { upperFirst } from "../lib/words";
@@ -167,7 +168,10 @@ function Card({ id, onOpen, onBack, onClose }: CardProps) {
           <CopyButton label="Copy all digits" copy={() => copyText(quantity.full)} />
         </p>
       )}
-      <NumberNotes id={id} />
+      <div className="flex flex-wrap items-start justify-between gap-2">
+        <NumberNotes id={id} />
+        <KeepButton at={`number/${id}`} what={quantity.label} words="Keep" />
+      </div>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { BlockView } from "../blocks/BlockView";
 import { NumberButton } from "../blocks/Number";
 import { StepMark } from "../blocks/StepMark";
 import { Symbols } from "../blocks/Symbols";
+import { KeepButton } from "../kept/KeepButton";
 import { findFigure, useSolution } from "../solution/solution";
 import type { Mode } from "./mode";
 import { StepNotes } from "./NoteView";
@@ -92,9 +93,14 @@ function StepView({ step, number, inHand, ref }: StepProps) {
       </div>
       <StepMark number={number} inHand={inHand} />
       <div className="min-w-0 max-w-[46rem] pt-[1.1rem] pb-4 pl-3.5">
-        <h2 id={heading} className="font-semibold text-[1.12rem]">
-          {step.title}
-        </h2>
+        <div className="flex items-center gap-1.5">
+          <h2 id={heading} className="font-semibold text-[1.12rem]">
+            {step.title}
+          </h2>
+          <span className="-my-1 flex opacity-0 focus-within:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100">
+            <KeepButton at={`step/${step.id}`} what={`the step “${step.title}”`} />
+          </span>
+        </div>
         <p className="font-semibold font-serif sm:hidden">
           <Symbols text={step.key} />
         </p>

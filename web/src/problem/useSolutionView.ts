@@ -1,10 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { askOf, powerQuery } from "../api/queries";
 import type { Problem, Table, Worked } from "../api/types";
 import { useToast } from "../app/toasts";
 import { dataSetQuery, keepDerived } from "../data/context";
-import { inNumerals } from "../lib/numerals";
+import { inNumerals, type Numerals } from "../lib/numerals";
 import { useNumerals } from "../lib/useNumerals";
 import { quantitiesOf, type SolutionView } from "../solution/solution";
 
@@ -18,19 +18,11 @@ export function useSolutionView(problem: Problem, work: Worked | undefined): Sol
   const pictures = ofData ? picturesOf(problem) : undefined;
   return useMemo(() => {
     if (!work) return undefined;
-    const { version, data_version } = work;
-    const solution = inNumerals(work.solution, numerals);
-    const of = { id, version, data_version };
-    const steps = solution.held_back ? solution.steps.length : 0;
+    const of = { id, version: work.version, data_version: work.data_version };
     return {
-      solution,
-      quantities: quantitiesOf(solution),
+      ...viewOf(client, id, work, numerals),
       keepsNotes: true,
       pictures,
-      rows: (table, from, asked) =>
-        askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }).then((page) =>
-          inNumerals(page, numerals),
-        ),
       power: {
         ask: (question) => ({ ...powerQuery(of, question), select: (power) => inNumerals(power, numerals) }),
         name: `power.${id}`,
@@ -52,6 +44,21 @@ export function useSolutionView(problem: Problem, work: Worked | undefined): Sol
         : undefined,
     };
   }, [work, id, dataSet, ofData, pictures, client, toast, numerals]);
+}
+
+/** viewOf returns a solution with all that is read of it. */
+export function viewOf(client: QueryClient, id: string, work: Worked, numerals: Numerals): SolutionView {
+  const solution = inNumerals(work.solution, numerals);
+  const of = { id, version: work.version, data_version: work.data_version };
+  const steps = solution.held_back ? solution.steps.length : 0;
+  return {
+    solution,
+    quantities: quantitiesOf(solution),
+    rows: (table, from, asked) =>
+      askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }).then((page) =>
+        inNumerals(page, numerals),
+      ),
+  };
 }
 
 /** picturesOf returns the address where the problem's data can be looked at, beginning with the variables that have a role. */

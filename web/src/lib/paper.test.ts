@@ -12,8 +12,11 @@ afterEach(() => {
 /** paperIn is what goes onto paper where a language is spoken. */
 async function paperIn(language: string) {
   vi.spyOn(navigator, "language", "get").mockReturnValue(language);
-  const { usePaper } = await import("./paper");
-  return renderHook(() => usePaper("7")).result;
+  const { usePaper, paperOfProblem } = await import("./paper");
+  return renderHook(() => {
+    const [paper, setPaper] = usePaper();
+    return { paper, setPaper, url: (save?: "odt") => paperOfProblem("7", paper, save) };
+  }).result;
 }
 
 const asked = (url: string) => Object.fromEntries(new URL(url, "http://localhost").searchParams);
@@ -35,11 +38,21 @@ test("what was chosen is in the address, and remembered for the next problem", a
       what: "short",
       name: "M & H",
       without: ["look", "report"],
+      leftOut: ["table/cases", "figure/curve"],
+      allRows: true,
       size: "letter",
     }),
   );
   const { steps, ...rest } = asked(paper.current.url("odt"));
-  expect(rest).toEqual({ what: "short", size: "letter", name: "M & H", save: "1", format: "odt" });
+  expect(rest).toEqual({
+    what: "short",
+    size: "letter",
+    name: "M & H",
+    save: "1",
+    format: "odt",
+    without: "table/cases,figure/curve",
+    rows: "all",
+  });
   expect(steps?.split(",")).toHaveLength(10);
   expect(steps).not.toContain("look");
   expect(asked((await paperIn("de")).current.url()).name).toBe("M & H");
@@ -51,6 +64,23 @@ test("what an earlier Grund remembered, without the size, is still good", async 
     JSON.stringify({ what: "report", without: [], name: "", course: "", dated: false }),
   );
   expect(asked((await paperIn("de")).current.url())).toEqual({ what: "report", size: "a4" });
+});
+
+test("a report has the same head, and nothing of what goes in of a problem", async () => {
+  const { paperOfReport } = await import("./paper");
+  const paper = {
+    ...(await paperIn("de")).current.paper,
+    course: "Statistics I",
+    without: ["look"],
+    leftOut: ["table/cases"],
+  };
+  expect(paperOfReport("5", paper, "md")).toMatch(/^\/api\/reports\/5\/paper\?/);
+  expect(asked(paperOfReport("5", paper, "md"))).toEqual({
+    size: "a4",
+    course: "Statistics I",
+    save: "1",
+    format: "md",
+  });
 });
 
 test("the date stands there where it is asked for", async () => {
