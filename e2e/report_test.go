@@ -72,7 +72,9 @@ func TestReportOfTwoProblems(t *testing.T) {
 
 	// The last comes first, by key.
 	require.NoError(t, p.button("Move part 4").Focus())
-	said := func() string { return p.MustEval(`() => document.querySelector('[id^="DndLiveRegion"]').textContent`).Str() }
+	said := func() string {
+		return p.MustEval(`() => document.querySelector('[id^="DndLiveRegion"]').textContent`).Str()
+	}
 	p.key(input.Space)
 	p.eventually("the part to be lifted", func() bool { return said() == "It would be part 4." })
 	p.eventually("the part to be at the top", func() bool {

@@ -29,7 +29,7 @@ var may = map[string][]string{
 	"look":        {"working", "problem", "data", "words", "stats", "stats/dist"},
 	"mask":        {"working", "formula"},
 	"mathml":      {},
-	"draw":        {"working"},
+	"draw":        {"working", "problem"},
 	"labreport":   {"working", "problem", "data", "words"},
 	"paper":       {"draw", "mathml", "labreport", "working", "problem", "words"},
 	"printed":     {"working", "stats/dist"},

@@ -10,10 +10,11 @@ import (
 	"strconv"
 	"strings"
 
+	"grund/internal/problem"
 	"grund/internal/working"
 )
 
-// Width is how many units a drawing is wide; its height follows from what is in it.
+// Width is how many units the picture of a figure is wide; its height follows from what is in it.
 const Width = 470
 
 // The inks of the marks. On paper they are greys but for their strokes, so that a copy in black keeps the grammar.
@@ -46,10 +47,11 @@ type letters struct {
 	bold bool
 }
 
-// A canvas is a drawing that is being made: its shapes, in the order in which they lie on each other.
-type canvas struct {
-	height float64
-	shapes []shape
+// A Picture is what is drawn: its shapes, in the order in which they lie on each other.
+type Picture struct {
+	Width, Height float64 // in its units
+	Says          string  // the text alternative
+	shapes        []shape
 }
 
 // A shape is a line through points, closed or not, a circle about one, or words at one.
@@ -64,9 +66,9 @@ type shape struct {
 	letters
 }
 
-// drawing draws a figure.
-func drawing(f *working.Figure) *canvas {
-	c := &canvas{}
+// Figure draws a figure.
+func Figure(f *working.Figure) *Picture {
+	c := &Picture{Width: Width, Says: f.Says}
 	f = f.Thinned()
 	switch f.Form {
 	case working.Curve:
@@ -85,25 +87,47 @@ func drawing(f *working.Figure) *canvas {
 	return c
 }
 
-func (c *canvas) line(x1, y1, x2, y2 float64, stroke string, width float64, dashed bool) {
+// inks are those of a person's strokes, as they are on paper.
+var inks = map[problem.Ink]string{problem.Black: ink, problem.Red: region, problem.Green: "#1f5a4e"}
+
+// seenThrough is how much of a marker covers what is under it.
+const seenThrough = 0.35
+
+// Drawing draws a person's strokes.
+func Drawing(d *problem.Drawing) *Picture {
+	c := &Picture{Width: d.Width, Height: d.Height, Says: d.Says()}
+	for _, stroke := range d.Strokes {
+		s := shape{closed: true, look: look{fill: inks[stroke.Ink]}}
+		if stroke.Marker {
+			s.opacity = seenThrough
+		}
+		for i := 0; i+1 < len(stroke.Outline); i += 2 {
+			s.xs, s.ys = append(s.xs, stroke.Outline[i]), append(s.ys, stroke.Outline[i+1])
+		}
+		c.shapes = append(c.shapes, s)
+	}
+	return c
+}
+
+func (c *Picture) line(x1, y1, x2, y2 float64, stroke string, width float64, dashed bool) {
 	c.shapes = append(c.shapes, shape{xs: []float64{x1, x2}, ys: []float64{y1, y2}, look: look{stroke: stroke, width: width}, dashed: dashed})
 }
 
-func (c *canvas) box(x, y, width, height float64, l look) {
+func (c *Picture) box(x, y, width, height float64, l look) {
 	right, bottom := x+math.Max(0, width), y+math.Max(0, height)
 	c.shapes = append(c.shapes, shape{xs: []float64{x, right, right, x}, ys: []float64{y, y, bottom, bottom}, closed: true, look: l})
 }
 
-func (c *canvas) dot(x, y, radius float64, l look) {
+func (c *Picture) dot(x, y, radius float64, l look) {
 	c.shapes = append(c.shapes, shape{xs: []float64{x}, ys: []float64{y}, radius: radius, look: l})
 }
 
-func (c *canvas) text(x, y float64, anchor, words string, l letters) {
+func (c *Picture) text(x, y float64, anchor, words string, l letters) {
 	c.shapes = append(c.shapes, shape{xs: []float64{x}, ys: []float64{y}, anchor: anchor, words: words, letters: l, look: look{fill: ink}})
 }
 
 // path draws a line through points, closed to an area where base is a number.
-func (c *canvas) path(xs, ys []float64, base float64, l look) {
+func (c *Picture) path(xs, ys []float64, base float64, l look) {
 	if len(xs) == 0 {
 		return
 	}
@@ -160,7 +184,7 @@ func tickName(x float64) string {
 }
 
 // axis draws the axis along the bottom, with its name.
-func (c *canvas) axis(s scale, y float64, axis working.Axis, count int) {
+func (c *Picture) axis(s scale, y float64, axis working.Axis, count int) {
 	c.line(s.from, y, s.to, y, ink, 1, false)
 	for _, tick := range s.ticks(count) {
 		c.line(s.at(tick), y, s.at(tick), y+4, ink, 1, false)
@@ -172,7 +196,7 @@ func (c *canvas) axis(s scale, y float64, axis working.Axis, count int) {
 }
 
 // upAxis draws the axis that goes up, with lines across.
-func (c *canvas) upAxis(s scale, x, right float64, axis *working.Axis) {
+func (c *Picture) upAxis(s scale, x, right float64, axis *working.Axis) {
 	for _, tick := range s.ticks(4) {
 		c.line(x, s.at(tick), right, s.at(tick), rule, 0.7, false)
 		c.text(x-6, s.at(tick)+4, "end", tickName(tick), letters{size: 11})

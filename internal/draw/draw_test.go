@@ -30,7 +30,7 @@ func TestEveryFigure(t *testing.T) {
 				continue // one of each form is drawn, and a curve of each problem
 			}
 			forms[f.Form] = true
-			text := draw.SVG(f, "1")
+			text := draw.Figure(f).SVG("1")
 			d := xml.NewDecoder(strings.NewReader(text))
 			for {
 				if _, err := d.Token(); err != nil {
@@ -42,7 +42,7 @@ func TestEveryFigure(t *testing.T) {
 			assert.NotContains(t, text, "Inf", "%s: %s", name, f.ID)
 			assert.Contains(t, text, "<title>", "%s: %s", name, f.ID)
 			var out bytes.Buffer
-			require.NoError(t, draw.PNG(&out, f, 1))
+			require.NoError(t, draw.Figure(f).PNG(&out, 1))
 			picture, err := png.Decode(bytes.NewReader(out.Bytes()))
 			require.NoError(t, err, "%s: %s", name, f.ID)
 			assert.Equal(t, draw.Width, picture.Bounds().Dx())
@@ -73,7 +73,7 @@ func TestTheGrammarOfMarks(t *testing.T) {
 	require.NoError(t, err)
 	for _, f := range s.Figures {
 		if f.ID == "curve" {
-			text := draw.SVG(f, "7")
+			text := draw.Figure(f).SVG("7")
 			assert.Equal(t, 2, strings.Count(text, "url(#hatch-7)"), "both tails of the region")
 			assert.Contains(t, text, "t = −2.064")
 			assert.Contains(t, text, `<circle`)

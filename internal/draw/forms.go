@@ -8,9 +8,9 @@ import (
 )
 
 // curve draws a density with the region, the statistic and the area that is p.
-func (c *canvas) curve(f *working.Figure) {
+func (c *Picture) curve(f *working.Figure) {
 	const base, top = 168.0, 34.0
-	c.height = base + 34
+	c.Height = base + 34
 	x := scaleOf(f.Axis, 12, Width-12)
 	highest := 0.0
 	for _, m := range f.Marks {
@@ -82,7 +82,7 @@ func (c *canvas) curve(f *working.Figure) {
 }
 
 // rows draws boxes, intervals and points, a row for each group.
-func (c *canvas) rows(f *working.Figure) {
+func (c *Picture) rows(f *working.Figure) {
 	const height, top = 40.0, 12.0
 	names, last, longest := map[int]string{}, 0, 6
 	for _, m := range f.Marks {
@@ -93,7 +93,7 @@ func (c *canvas) rows(f *working.Figure) {
 		}
 	}
 	bottom := top + float64(last+1)*height
-	c.height = bottom + 36
+	c.Height = bottom + 36
 	x := scaleOf(f.Axis, 16+6.6*float64(longest), Width-14)
 	for row, name := range names {
 		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(name), letters{bold: true})
@@ -117,7 +117,7 @@ func (c *canvas) rows(f *working.Figure) {
 }
 
 // wholeBox draws a box: ends of the whiskers, quartiles, median.
-func (c *canvas) wholeBox(m working.Mark, x scale, middle float64) {
+func (c *Picture) wholeBox(m working.Mark, x scale, middle float64) {
 	low, first, median, third, high := x.at(at(m.X, 0)), x.at(at(m.X, 1)), x.at(at(m.X, 2)), x.at(at(m.X, 3)), x.at(at(m.X, 4))
 	c.line(low, middle, first, middle, ink, 1.3, false)
 	c.line(third, middle, high, middle, ink, 1.3, false)
@@ -128,7 +128,7 @@ func (c *canvas) wholeBox(m working.Mark, x scale, middle float64) {
 }
 
 // interval draws an interval with its point; an open end goes to the end of the axis.
-func (c *canvas) interval(m working.Mark, x scale, middle float64, withEnds bool) {
+func (c *Picture) interval(m working.Mark, x scale, middle float64, withEnds bool) {
 	end := func(i int, open float64) float64 {
 		if v := at(m.X, i); !math.IsNaN(v) && !math.IsInf(v, 0) {
 			return x.at(v)
@@ -147,7 +147,7 @@ func (c *canvas) interval(m working.Mark, x scale, middle float64, withEnds bool
 }
 
 // points draws the dots of cases, or the ring of a mean.
-func (c *canvas) points(m working.Mark, x scale, middle float64) {
+func (c *Picture) points(m working.Mark, x scale, middle float64) {
 	for i, v := range plain(m.X) {
 		switch m.Role {
 		case working.MeanMark:
@@ -161,7 +161,7 @@ func (c *canvas) points(m working.Mark, x scale, middle float64) {
 }
 
 // histogram draws bars over classes; a row for each group.
-func (c *canvas) histogram(f *working.Figure) {
+func (c *Picture) histogram(f *working.Figure) {
 	const height, top = 150.0, 20.0
 	last, highest := 0, 0.0
 	for _, m := range f.Marks {
@@ -171,7 +171,7 @@ func (c *canvas) histogram(f *working.Figure) {
 		}
 	}
 	x := scaleOf(f.Axis, 44, Width-12)
-	c.height = top + float64(last+1)*(height+20) + 24
+	c.Height = top + float64(last+1)*(height+20) + 24
 	for row := range last + 1 {
 		base := top + float64(row)*(height+20) + height
 		y := scale{0, math.Max(highest, 1e-300), base, base - height + 14}
@@ -208,7 +208,7 @@ func (c *canvas) histogram(f *working.Figure) {
 var greys = []float64{0.85, 0.42, 0.2, 0.62, 0.3, 0.12}
 
 // bars draws a row of bars for each category, from the left.
-func (c *canvas) bars(f *working.Figure) {
+func (c *Picture) bars(f *working.Figure) {
 	const thickness, gap = 15.0, 12.0
 	isStacked, last, longest := false, 0, 6
 	names := map[int]string{}
@@ -236,7 +236,7 @@ func (c *canvas) bars(f *working.Figure) {
 	height := float64(parts)*thickness + gap
 	least := math.Min(0, float64(f.Axis.Min))
 	x := scaleOf(working.Axis{Min: working.Number(least), Max: f.Axis.Max}, left, Width-40)
-	c.height = top + float64(last+1)*height + 36
+	c.Height = top + float64(last+1)*height + 36
 	for row, name := range names {
 		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(name), letters{bold: true})
 	}
@@ -256,9 +256,9 @@ func (c *canvas) bars(f *working.Figure) {
 }
 
 // mosaic draws strips as thick as their share, parted by the levels of another category.
-func (c *canvas) mosaic(f *working.Figure) {
+func (c *Picture) mosaic(f *working.Figure) {
 	const top, tall = 30.0, 250.0
-	c.height = top + tall + 40
+	c.Height = top + tall + 40
 	x, y := scale{0, 100, 110, Width - 14}, scale{0, 100, top, top + tall}
 	for i, name := range f.Series {
 		c.text(110+float64(i)*(Width-124)/float64(max(1, len(f.Series))), 18, "start", shortened(name), letters{bold: true})
@@ -278,12 +278,12 @@ func (c *canvas) mosaic(f *working.Figure) {
 }
 
 // scatter draws points, lines and areas over both axes.
-func (c *canvas) scatter(f *working.Figure) {
+func (c *Picture) scatter(f *working.Figure) {
 	top, base := 30.0, 290.0
 	if f.Small {
 		base = 230
 	}
-	c.height = base + 38
+	c.Height = base + 38
 	up := working.Axis{Max: 1}
 	if f.Up != nil {
 		up = *f.Up

@@ -13,8 +13,6 @@ import (
 	"golang.org/x/image/font"
 	"golang.org/x/image/font/gofont/gobold"
 	"golang.org/x/image/font/gofont/goregular"
-
-	"grund/internal/working"
 )
 
 // The fonts of pictures in pixels.
@@ -27,14 +25,13 @@ var fonts = sync.OnceValues(func() (map[bool]*truetype.Font, error) {
 	return map[bool]*truetype.Font{false: regular, true: bold}, err
 })
 
-// PNG draws a figure in pixels, so many for each unit.
-func PNG(out io.Writer, f *working.Figure, scale float64) error {
+// PNG writes the picture in pixels, so many for each unit.
+func (c *Picture) PNG(out io.Writer, scale float64) error {
 	known, err := fonts()
 	if err != nil {
 		return err
 	}
-	c := drawing(f)
-	dc := gg.NewContext(int(Width*scale), int(math.Ceil(c.height*scale)))
+	dc := gg.NewContext(int(math.Ceil(c.Width*scale)), int(math.Ceil(c.Height*scale)))
 	dc.SetColor(color.White)
 	dc.Clear()
 	for _, s := range c.shapes {

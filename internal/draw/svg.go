@@ -6,28 +6,23 @@ import (
 	"math"
 	"strconv"
 	"strings"
-
-	"grund/internal/working"
 )
 
-// SVG draws a figure. id must be another one for each drawing of a page.
-func SVG(f *working.Figure, id string) string {
-	c := drawing(f)
+// SVG writes the picture. id must be another one for each picture of a page.
+func (c *Picture) SVG(id string) string {
 	hatch := "hatch-" + id
 	var out strings.Builder
-	fmt.Fprintf(&out, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %d %s" width="%d" height="%s" role="img" `+
+	width, height := number(c.Width), number(c.Height)
+	fmt.Fprintf(&out, `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 %s %s" width="%s" height="%s" role="img" `+
 		`font-family="sans-serif" font-size="12"><title>%s</title><defs><pattern id="%s" width="5" height="5" `+
 		`patternUnits="userSpaceOnUse" patternTransform="rotate(45)"><line x1="0" y1="0" x2="0" y2="5" stroke="%s" stroke-width="1.6"/>`+
-		`</pattern></defs>`, Width, number(c.height), Width, number(c.height), html.EscapeString(f.Says), hatch, region)
+		`</pattern></defs>`, width, height, width, height, html.EscapeString(c.Says), hatch, region)
 	for _, s := range c.shapes {
 		out.WriteString(s.svg(hatch))
 	}
 	out.WriteString("</svg>")
 	return out.String()
 }
-
-// Height is how many units the drawing of a figure is high.
-func Height(f *working.Figure) float64 { return drawing(f).height }
 
 // number writes a position, to a hundredth.
 func number(x float64) string {

@@ -212,6 +212,10 @@ func (w *writer) ownNotes(step working.StepID) {
 			head = "<b>" + esc(note.About) + ".</b> "
 		}
 		w.printf(`<div class="own">%s`, strings.Replace(w.noted(note.Text), "<p>", "<p>"+head, 1))
+		if note.Drawing != nil {
+			w.figures++
+			w.printf(`<figure class="drawing">%s</figure>`, draw.Drawing(note.Drawing).SVG(fmt.Sprint(w.figures)))
+		}
 		if note.Changed != "" {
 			w.printf(`<p class="rounding">%s</p>`, esc(note.Changed))
 		}
@@ -439,5 +443,5 @@ func (w *writer) figure(id string) {
 	case f.Form == working.Scatter || f.Form == working.Split || f.Form == working.Mosaic:
 		class = ` class="wide"`
 	}
-	w.printf(`<figure%s><figcaption>%s</figcaption>%s</figure>`, class, esc(f.Title), draw.SVG(f, fmt.Sprint(w.figures)))
+	w.printf(`<figure%s><figcaption>%s</figcaption>%s</figure>`, class, esc(f.Title), draw.Figure(f).SVG(fmt.Sprint(w.figures)))
 }

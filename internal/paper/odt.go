@@ -6,6 +6,7 @@ import (
 	_ "embed"
 	"fmt"
 	"io"
+	"math"
 	"regexp"
 	"strings"
 
@@ -168,6 +169,9 @@ func (w *odtWriter) ownNotes(step working.StepID) {
 			}
 			w.paragraph("Note", head+w.noted(paragraph))
 		}
+		if d := note.Drawing; d != nil {
+			w.picture(draw.Drawing(d), "drawing", "Drawing", math.Min(12, d.Width/pointsInCM))
+		}
 		if note.Changed != "" {
 			w.paragraph("Aside", esc(note.Changed))
 		}
@@ -326,16 +330,30 @@ func (w *odtWriter) table(t *working.Table) {
 	}
 }
 
-// pixels is how many of them a picture has for each unit of its drawing.
-const pixels = 2
+// pointsInCM is how many units of a drawing make a centimetre: they are pixels of CSS, of which an inch has 96.
+const pointsInCM = 96 / 2.54
+
+// pixels is how many of them a picture has for each unit of its drawing, and mostPixels how many in all.
+const (
+	pixels     = 2
+	mostPixels = 4e6
+)
 
 func (w *odtWriter) figure(id string) {
 	f := w.solution.Figure(id)
 	if f == nil {
 		return
 	}
+	const width = 12.0 // cm
+	w.paragraph("Caption", esc(f.Title))
+	w.picture(draw.Figure(f), f.ID, f.Title, width)
+}
+
+// picture writes a picture that is so many cm wide: as SVG, with one in pixels beside.
+func (w *odtWriter) picture(p *draw.Picture, called, title string, width float64) {
 	var inPixels bytes.Buffer
-	if err := draw.PNG(&inPixels, f, pixels); err != nil {
+	scale := math.Min(pixels, math.Sqrt(mostPixels/(p.Width*p.Height)))
+	if err := p.PNG(&inPixels, scale); err != nil {
 		if w.err == nil {
 			w.err = err
 		}
@@ -343,16 +361,13 @@ func (w *odtWriter) figure(id string) {
 	}
 	name := fmt.Sprintf("Pictures/figure-%d", len(w.files)/2+1)
 	w.files = append(w.files,
-		odtFile{name + ".svg", "image/svg+xml", []byte(xmlHead + draw.SVG(f, "1"))}, odtFile{name + ".png", "image/png", inPixels.Bytes()})
-	const width = 12.0 // cm
-	height := width * draw.Height(f) / draw.Width
-	w.paragraph("Caption", esc(f.Title))
+		odtFile{name + ".svg", "image/svg+xml", []byte(xmlHead + p.SVG("1"))}, odtFile{name + ".png", "image/png", inPixels.Bytes()})
 	w.printf(`<text:p text:style-name="Picture"><draw:frame draw:style-name="Inline" draw:name="%s" text:anchor-type="as-char" `+
-		`svg:width="%.2fcm" svg:height="%.2fcm">`, esc(f.ID), width, height)
+		`svg:width="%.2fcm" svg:height="%.2fcm">`, esc(called), width, width*p.Height/p.Width)
 	for _, kind := range []string{"svg", "png"} {
 		w.printf(`<draw:image xlink:href="%s.%s" xlink:type="simple" xlink:show="embed" xlink:actuate="onLoad"/>`, name, kind)
 	}
-	w.printf(`<svg:title>%s</svg:title><svg:desc>%s</svg:desc></draw:frame></text:p>`, esc(f.Title), esc(f.Says))
+	w.printf(`<svg:title>%s</svg:title><svg:desc>%s</svg:desc></draw:frame></text:p>`, esc(title), esc(p.Says))
 }
 
 // inXML returns the contents of a part without the characters that XML has no place for (XML 1.0, 2.2), which a person's

@@ -51,6 +51,9 @@ func (m *markdown) notes(step StepID) {
 		}
 		m.line("")
 		m.line("> **" + head + ".** " + strings.ReplaceAll(note.Text, "\n", "\n> "))
+		if note.Drawing != nil {
+			m.line("> *" + note.Drawing.Says() + "*")
+		}
 		if note.Changed != "" {
 			m.line("> *" + escape(note.Changed) + "*")
 		}

@@ -360,6 +360,12 @@ export interface DraftGroup {
   sd: string;
 }
 
+export interface Drawing {
+  width: number;
+  height: number;
+  strokes: Stroke[];
+}
+
 export type Entry = "data" | "summary";
 
 export interface Failure {
@@ -470,6 +476,8 @@ export interface Hypothesis {
   symbols: string;
   words: string;
 }
+
+export type Ink = "black" | "red" | "green";
 
 export interface Item {
   id: string;
@@ -582,6 +590,7 @@ export interface Note {
   at: string;
   text: string;
   was?: string;
+  drawing?: Drawing;
 }
 
 export interface Oddity {
@@ -649,6 +658,7 @@ export interface PlacedNote {
   at: string;
   text: string;
   was?: string;
+  drawing?: Drawing;
   step: StepID;
   about?: string;
   changed?: string;
@@ -962,6 +972,12 @@ export interface StoreBlock {
   column: number;
   block: number;
   cells: string[];
+}
+
+export interface Stroke {
+  ink: Ink;
+  marker?: boolean;
+  outline: number[];
 }
 
 export type Style = "" | "emphasis" | "strong" | "symbol";

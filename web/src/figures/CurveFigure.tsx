@@ -111,23 +111,28 @@ interface RuleProps {
   onOpen: Props["onOpen"];
 }
 
+/** In a picture that is narrower the curve is close to every rule. */
+const narrow = 300;
+
 function StatisticRule({ mark, at, base, width, onOpen }: RuleProps) {
   const right = at > width / 2;
   const arrow = right ? "→" : "←";
   const label = mark.beyond ? { ...mark, label: right ? `${mark.label} ${arrow}` : `${arrow} ${mark.label}` } : mark;
-  // On the side of the curve that is free: outwards, unless the edge is near.
+  // On the side of the curve that is free: outwards, unless the edge is near; in a narrow picture over the rule.
   const room = right ? width - at : at;
-  const outward = room > 80;
+  const over = width < narrow && room <= 80;
+  const outward = room > 80 || over;
   const anchor = outward === right ? "start" : "end";
+  const beside = anchor === "start" ? at + 9 : at - 9;
   return (
     <g className="moves">
       <line x1={at} x2={at} y1={base} y2={base - 84} stroke="var(--ink)" strokeWidth="2.4" />
       <circle cx={at} cy={base - 86} r="4.5" fill="var(--ink)" />
       <FigureNumber
         mark={label}
-        x={anchor === "start" ? at + 9 : at - 9}
-        y={base - 90}
-        anchor={anchor}
+        x={over ? (right ? width - 2 : 2) : beside}
+        y={over ? base - 98 : base - 90}
+        anchor={over ? (right ? "end" : "start") : anchor}
         className="font-semibold font-serif text-[15px]"
         onOpen={onOpen}
       />

@@ -1,16 +1,18 @@
 import { ControlView } from "../blocks/ControlView";
 import { VerdictView } from "../blocks/Verdict";
 import { FigureView } from "../figures/FigureView";
+import { useFigureUnits } from "../solution/projected";
 import { controlsAt, findFigure, useSolution } from "../solution/solution";
 import { Decimals } from "./Decimals";
 import type { Mode } from "./mode";
 
 /**
  * CurvePanel stays in view: the curve, under it what moves it, and the decision.
- * While steps are still covered it shows no more than they do.
+ * While steps are still covered it shows no more than they do; on the projector it is the curve and what moves it.
  */
-export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
+export function CurvePanel({ shown, mode, projector = false }: { shown: number; mode: Mode; projector?: boolean }) {
   const { solution } = useSolution();
+  const width = useFigureUnits();
   const steps = solution.steps.slice(0, shown);
   const reached = (id: string) => steps.some((step) => step.id === id);
   const curve = findFigure(solution, "curve");
@@ -22,17 +24,17 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
   return (
     <aside
       aria-label="The curve and the decision"
-      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:overflow-y-auto lg:border-l ${
-        mode === "reveal" ? "lg:h-[calc(100dvh-7.6rem)]" : "lg:h-[calc(100dvh-3.1rem)]" // above the bar of Reveal
+      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-(--bar) lg:overflow-y-auto lg:border-l ${
+        mode === "reveal" ? "lg:h-[calc(100dvh-var(--bar)-var(--foot))]" : "lg:h-[calc(100dvh-var(--bar))]" // above the bar of Reveal
       }`}
     >
       {curve && reached("hypotheses") && !covered && (
         <>
-          <div className="flex items-baseline justify-between gap-3">
+          <div className="flex flex-wrap items-baseline justify-between gap-x-3">
             <h2 className="font-semibold">{curve.title}</h2>
             <span className="text-right text-muted">{curve.marks.find((mark) => mark.shape === "line")?.label}</span>
           </div>
-          <FigureView figure={curve} width={384} />
+          <FigureView figure={curve} width={width ?? 384} />
         </>
       )}
       <div className={`grid gap-2 ${curve ? "mt-1 border-base-300 border-t pt-3" : ""}`}>
@@ -42,14 +44,14 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
             <ControlView key={control.id} control={control} />
           ))}
       </div>
-      {reached("decision") && solution.decision && (
+      {!projector && reached("decision") && solution.decision && (
         <div className="mt-3 grid grid-cols-2 gap-2.5" data-testid="verdicts">
           {verdicts.map((block) => (
             <VerdictView key={block.rule} block={block} />
           ))}
         </div>
       )}
-      {reached("conclusion") && solution.decision && (
+      {!projector && reached("conclusion") && solution.decision && (
         <div
           className="mt-3 rounded-box border-[1.5px] border-ink bg-sheet px-3.5 py-2.5"
           aria-live="polite"
@@ -61,7 +63,7 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
           <p className="font-serif text-[1.03rem] leading-snug">{solution.conclusion}</p>
         </div>
       )}
-      {interval && reached("follow-up") && (
+      {!projector && interval && reached("follow-up") && (
         <div className="mt-3 border-base-300 border-t pt-2.5">
           <div className="flex items-baseline justify-between gap-3">
             <h2 className="text-[0.95rem]">{interval.title}</h2>
@@ -70,7 +72,7 @@ export function CurvePanel({ shown, mode }: { shown: number; mode: Mode }) {
           <FigureView figure={interval} width={384} />
         </div>
       )}
-      <Decimals />
+      {!projector && <Decimals />}
     </aside>
   );
 }

@@ -21,7 +21,7 @@ export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector
     };
   }, [projector]);
   return (
-    <div className="screen-only sticky bottom-0 z-10 flex items-center justify-center gap-3 border-base-300 border-t bg-base-200 px-4 py-2">
+    <div className="tools screen-only sticky bottom-0 z-10 flex items-center justify-center gap-3 border-base-300 border-t bg-base-200 px-4 py-2">
       <button type="button" className="btn btn-sm" disabled={shown === 1} onClick={onBack} title="One step back (←)">
         <ArrowLeft size="1.1em" aria-hidden="true" />
         Back

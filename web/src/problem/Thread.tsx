@@ -12,7 +12,7 @@ import { StepNotes } from "./NoteView";
 
 /**
  * Thread is the solution read down a line: each step sits on it, and its key
- * result stands in the margin. The margin alone tells the solution.
+ * result stands in the margin. The margin alone tells the solution. On the projector the step in hand is alone.
  */
 export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; projector: boolean }) {
   const { solution } = useSolution();
@@ -33,15 +33,19 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
         </p>
       ))}
       <ol className="relative">
-        {solution.steps.slice(0, shown).map((step, i) => (
-          <StepView
-            key={step.id}
-            step={step}
-            number={i + 1}
-            inHand={mode === "reveal" && i === shown - 1}
-            ref={i === shown - 1 ? last : undefined}
-          />
-        ))}
+        {solution.steps.slice(projector ? Math.max(0, shown - 1) : 0, shown).map((step) => {
+          const i = solution.steps.indexOf(step);
+          return (
+            <StepView
+              key={step.id}
+              step={step}
+              number={i + 1}
+              inHand={mode === "reveal" && i === shown - 1}
+              alone={projector}
+              ref={i === shown - 1 ? last : undefined}
+            />
+          );
+        })}
       </ol>
     </section>
   );
@@ -66,10 +70,12 @@ interface StepProps {
   step: Step;
   number: number;
   inHand: boolean;
+  /** Whether it is the only one on the page: then its result stands over it, not in the margin. */
+  alone: boolean;
   ref?: React.Ref<HTMLElement>;
 }
 
-function StepView({ step, number, inHand, ref }: StepProps) {
+function StepView({ step, number, inHand, alone, ref }: StepProps) {
   const { pictures } = useSolution();
   const heading = `step-${step.id}`;
   return (
@@ -77,11 +83,11 @@ function StepView({ step, number, inHand, ref }: StepProps) {
       ref={ref as React.Ref<HTMLLIElement>}
       aria-labelledby={heading}
       data-step={step.id}
-      className="group/step grid scroll-mt-[3.6rem] scroll-mb-24 grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"
+      className={`group/step grid scroll-mt-[3.6rem] scroll-mb-24 ${alone ? "grid-cols-1 px-4" : "grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"}`}
     >
       <div
         data-testid={`key-${step.id}`}
-        className={`break-words pt-[1.15rem] pr-2.5 text-right font-semibold font-serif text-[1.05rem] leading-tight max-sm:hidden ${inHand ? "text-primary" : ""}`}
+        className={`break-words font-semibold font-serif leading-tight max-sm:hidden ${inHand ? "text-primary" : ""} ${alone ? "order-2 pt-1 text-[1.7rem]" : "pt-[1.15rem] pr-2.5 text-right text-[1.05rem]"}`}
       >
         {step.opens ? (
           <NumberButton id={step.opens} className="quiet">
@@ -91,10 +97,11 @@ function StepView({ step, number, inHand, ref }: StepProps) {
           <Symbols text={step.key} />
         )}
       </div>
-      <StepMark number={number} inHand={inHand} />
-      <div className="min-w-0 max-w-[46rem] pt-[1.1rem] pb-4 pl-3.5">
-        <div className="flex items-center gap-1.5">
-          <h2 id={heading} className="font-semibold text-[1.12rem]">
+      {!alone && <StepMark number={number} inHand={inHand} />}
+      <div className={alone ? "contents" : "min-w-0 max-w-[46rem] pt-[1.1rem] pb-4 pl-3.5"}>
+        <div className={`flex items-center gap-1.5 ${alone ? "order-1 pt-3" : ""}`}>
+          <h2 id={heading} className={`font-semibold ${alone ? "text-[1.3rem]" : "text-[1.12rem]"}`}>
+            {alone && <span className="mr-2.5 text-muted">{number}</span>}
             {step.title}
           </h2>
           <span className="-my-1 flex opacity-0 focus-within:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100">
@@ -104,7 +111,7 @@ function StepView({ step, number, inHand, ref }: StepProps) {
         <p className="font-semibold font-serif sm:hidden">
           <Symbols text={step.key} />
         </p>
-        <div className="mt-1.5 grid grid-cols-1 gap-3">
+        <div className={`grid grid-cols-1 gap-3 ${alone ? "order-3 mt-3" : "mt-1.5"}`}>
           <StepBlocks blocks={step.blocks} />
           <StepNotes step={step.id} />
           {step.id === "look" && pictures && (

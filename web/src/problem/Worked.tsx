@@ -8,6 +8,7 @@ import { lowerFirst } from "../lib/words";
 import { type Actions, ActionsProvider } from "../solution/actions";
 import { type Chosen, ChosenProvider } from "../solution/chosen";
 import { type Current, CurrentProvider } from "../solution/current";
+import { FigureUnitsProvider, useProjected } from "../solution/projected";
 import { type Simulating, SimulatingProvider } from "../solution/simulating";
 import { controlsAt, SolutionProvider, type SolutionView, setsOf } from "../solution/solution";
 import { Blank } from "./Blank";
@@ -29,6 +30,19 @@ const BriefPart = memo(Brief);
 const ThreadPart = memo(Thread);
 const CurvePart = memo(CurvePanel);
 
+/** The steps that are projected with the curve beside them. */
+const curveSteps: ReadonlySet<string> = new Set([
+  "hypotheses",
+  "statistic",
+  "critical-value",
+  "p-value",
+  "decision",
+  "conclusion",
+]);
+
+/** The parts of the window that a step takes on the projector: by itself, and beside the curve, which takes the last. */
+const columns = [1, 0.55, 0.45];
+
 /** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
 export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [revealed, setRevealed] = useState(1);
@@ -44,10 +58,12 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const solution = worked?.solution;
   const simulation = useSimulation(problem.id, worked);
   const projector = mode === "reveal" && size === "projector";
+  const [whole, left, right] = useProjected(columns) as [number, number, number];
   const there = solution?.steps.length ?? 0;
   const steps = there + (solution?.held_back ?? 0);
   // More may be there than is to be seen, until what ends with the step in hand has come.
   const shown = mode === "reveal" ? Math.min(revealed, there) : there;
+  const withCurve = !projector || curveSteps.has(solution?.steps[shown - 1]?.id ?? "");
   const next = () => setRevealed((now) => Math.min(steps, now + 1));
   const back = () => setRevealed((now) => Math.max(1, now - 1));
   const otherSize = () => setSize(size === "projector" ? "desk" : "projector");
@@ -126,14 +142,22 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       <div
         className={`grid flex-1 max-lg:grid-cols-1 ${
           projector
-            ? "lg:grid-cols-[minmax(0,1fr)_minmax(0,26rem)]"
+            ? withCurve
+              ? "lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]"
+              : ""
             : "lg:grid-cols-[minmax(0,1fr)_23.5rem] xl:grid-cols-[17.2rem_minmax(0,1fr)_26.5rem] 2xl:grid-cols-[20rem_minmax(0,1fr)_31rem]"
         }`}
         aria-busy={busy}
       >
         {!projector && <BriefPart problem={problem} shown={shown} />}
-        <ThreadPart shown={shown} mode={mode} projector={projector} />
-        <CurvePart shown={shown} mode={mode} />
+        <FigureUnitsProvider value={projector ? (withCurve ? left : whole) : undefined}>
+          <ThreadPart shown={shown} mode={mode} projector={projector} />
+        </FigureUnitsProvider>
+        {withCurve && (
+          <FigureUnitsProvider value={projector ? right : undefined}>
+            <CurvePart shown={shown} mode={mode} projector={projector} />
+          </FigureUnitsProvider>
+        )}
       </div>
       {mode === "reveal" && (
         <RevealBar

@@ -23,7 +23,7 @@ export function CurveSoFar({ items, onPut }: { items: Item[]; onPut: (ask: strin
   return (
     <aside
       aria-label="The curve so far"
-      className="border-base-300 px-[1.2rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-[3.1rem] lg:h-[calc(100dvh-6.6rem)] lg:overflow-y-auto lg:border-l"
+      className="border-base-300 px-[1.2rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-(--bar) lg:h-[calc(100dvh-6.6rem)] lg:overflow-y-auto lg:border-l"
     >
       <h2 className="text-[0.95rem]">If H₀ were true</h2>
       {curve ? (
