@@ -1,6 +1,7 @@
 package e2e
 
 import (
+	"fmt"
 	"strings"
 	"testing"
 
@@ -140,8 +141,9 @@ func TestRevealByKeyboard(t *testing.T) {
 	p.key('p')
 	p.eventually("projector size", func() bool {
 		size, err := p.Eval(`() => getComputedStyle(document.documentElement).fontSize`)
-		return err == nil && size.Value.Str() == "21.75px"
+		return err == nil && size.Value.Str() == "27.2px"
 	})
+	p.find(`[data-step="follow-up"]`)
 	p.fitsTheWidth("the projector")
 	p.key('b') // as a remote blanks the page; the next key does nothing but bring it back
 	p.find(`button.bg-black:focus`)
@@ -158,6 +160,41 @@ func TestRevealByKeyboard(t *testing.T) {
 	p.key(input.Key('?'))
 	p.shows("dialog", "Reveal: step by step")
 	p.key(input.Escape)
+}
+
+// What is projected is read from the last row: one step at a time, no letter smaller than 1/30 of the height but in what a
+// formula sets smaller, on wide screens and on the old ones.
+func TestProjector(t *testing.T) {
+	a := newApp(t)
+	for _, title := range []string{"Do the two berths load at the same speed?", "Do all piers board equally fast?"} {
+		p := a.open("/problems/" + a.problemID(title) + "?mode=reveal")
+		p.shows("main", "Step 1 of 12")
+		p.key('p')
+		for _, size := range [][2]int{{1280, 800}, {1024, 768}} {
+			p.resize(size[0], size[1])
+			p.key(input.Home)
+			for step := 1; step <= 12; step++ {
+				p.shows("main", fmt.Sprintf("Step %d of 12", step))
+				p.eventually("the step to be alone", func() bool { return len(p.MustElements(`[data-step]`)) == 1 })
+				small := p.MustEval(`() => {
+					const small = [], least = innerHeight / 30 - 0.05;
+					const texts = document.createTreeWalker(document.querySelector("main"), NodeFilter.SHOW_TEXT);
+					for (let text = texts.nextNode(); text; text = texts.nextNode()) {
+						const element = text.parentElement;
+						if (!text.textContent.trim() || !element.checkVisibility({ opacityProperty: true, contentVisibilityAuto: true })) continue;
+						if (element.closest(".tools, .katex, sub, sup, .sr-only, .screen-only, pre")) continue;
+						const scale = element.getScreenCTM ? Math.hypot(element.getScreenCTM().a, element.getScreenCTM().b) : 1;
+						const size = parseFloat(getComputedStyle(element).fontSize) * scale;
+						if (size < least) small.push(text.textContent.trim().slice(0, 30) + ": " + size.toFixed(1));
+					}
+					return small.join("; ");
+				}`).Str()
+				assert.Empty(t, small, "%s at %d×%d, step %d", title, size[0], size[1], step)
+				p.fitsTheWidth("the projector")
+				p.key(input.ArrowRight)
+			}
+		}
+	}
 }
 
 func TestNumbersOpenDownToTheData(t *testing.T) {

@@ -106,7 +106,9 @@ func TestNotesRefused(t *testing.T) {
 	const file = `{"grund":1,"procedure":"t-one-sample","data":{"summary":{"groups":[{"n":16,"mean":41.6,"sd":2.4}]}},"notes":`
 	const note, stroke = `{"at":"step/data","text":"x"}`, `{"ink":"red","outline":[0,0,1,1,2,0]}`
 	const drawing = `{"at":"step/data","text":"","drawing":{"width":9,"height":9,"strokes":[]}}`
-	many := func(n int, each string) string { return "[" + strings.TrimSuffix(strings.Repeat(each+",", n), ",") + "]" }
+	many := func(n int, each string) string {
+		return "[" + strings.TrimSuffix(strings.Repeat(each+",", n), ",") + "]"
+	}
 	strokes := func(each string) string { return drawn(`"width":9,"height":9,"strokes":` + each) }
 	for notes, says := range map[string]string{
 		`[{"at":"se","text":"x"}]`:                                                     "/notes/0/at",

@@ -1,7 +1,7 @@
 import type { Block } from "../api/types";
 import { LongFigure } from "../figures/LongFigure";
 import { useActions } from "../solution/actions";
-import { useFigureUnits } from "../solution/projected";
+import { smallUnits, useFigureUnits } from "../solution/projected";
 import { findFigure, useSolution } from "../solution/solution";
 import { CheckView } from "./Check";
 import { ChoiceView } from "./ChoiceView";
@@ -71,7 +71,7 @@ export function BlockView({ block, small = false }: Props) {
           {block.views && block.views.length > 1 ? (
             <FigureViews views={block.views} />
           ) : (
-            <LongFigure figure={figure} width={small ? 232 : (units ?? 470)} />
+            <LongFigure figure={figure} width={small ? smallUnits(units) : (units ?? 470)} />
           )}
           {block.actions && (
             <p className="screen-only mt-1 flex flex-wrap gap-x-5 gap-y-1">

@@ -4,12 +4,17 @@ import type { Note, PlacedNote, Quantity } from "../api/types";
 export const maxNote = 5000;
 export const maxNotes = 200;
 
-/** withNote returns the notes with one more, another text in the place of one, or without it where the text is empty. */
+/**
+ * withNote returns the notes with one more, another text in the place of one, or without it where the text is empty and
+ * nothing is drawn.
+ */
 export function withNote(notes: readonly Note[], at: number | undefined, note: Note): Note[] {
   const text = note.text.trim();
-  if (at === undefined) return text === "" ? [...notes] : [...notes, { ...note, text }];
-  if (text === "") return notes.filter((_, i) => i !== at);
-  return notes.map((each, i) => (i === at ? { ...each, ...note, text } : each));
+  const next = { ...(at === undefined ? undefined : notes[at]), ...note, text };
+  const says = text !== "" || next.drawing !== undefined;
+  if (at === undefined) return says ? [...notes, next] : [...notes];
+  if (!says) return notes.filter((_, i) => i !== at);
+  return notes.map((each, i) => (i === at ? next : each));
 }
 
 /** rewritten is a note as it is written now: one at a number remembers how the number stands. */

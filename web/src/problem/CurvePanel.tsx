@@ -6,11 +6,19 @@ import { controlsAt, findFigure, useSolution } from "../solution/solution";
 import { Decimals } from "./Decimals";
 import type { Mode } from "./mode";
 
+interface Props {
+  shown: number;
+  mode: Mode;
+  projector?: boolean;
+  /** Whether it stands under the steps, and goes with them. */
+  under?: boolean;
+}
+
 /**
  * CurvePanel stays in view: the curve, under it what moves it, and the decision.
  * While steps are still covered it shows no more than they do; on the projector it is the curve and what moves it.
  */
-export function CurvePanel({ shown, mode, projector = false }: { shown: number; mode: Mode; projector?: boolean }) {
+export function CurvePanel({ shown, mode, projector = false, under = false }: Props) {
   const { solution } = useSolution();
   const width = useFigureUnits();
   const steps = solution.steps.slice(0, shown);
@@ -24,8 +32,10 @@ export function CurvePanel({ shown, mode, projector = false }: { shown: number; 
   return (
     <aside
       aria-label="The curve and the decision"
-      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 lg:sticky lg:top-(--bar) lg:overflow-y-auto lg:border-l ${
-        mode === "reveal" ? "lg:h-[calc(100dvh-var(--bar)-var(--foot))]" : "lg:h-[calc(100dvh-var(--bar))]" // above the bar of Reveal
+      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 ${
+        under ? "" : "lg:sticky lg:top-(--bar) lg:overflow-y-auto lg:border-l"
+      } ${
+        under ? "" : mode === "reveal" ? "lg:h-[calc(100dvh-var(--bar)-var(--foot))]" : "lg:h-[calc(100dvh-var(--bar))]" // above the bar of Reveal
       }`}
     >
       {curve && reached("hypotheses") && !covered && (

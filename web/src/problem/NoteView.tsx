@@ -1,7 +1,8 @@
-import { Pencil } from "lucide-react";
+import { Pencil, Trash2 } from "lucide-react";
 import { useState } from "react";
 import type { Note } from "../api/types";
 import { Written } from "../blocks/Written";
+import { DrawingView } from "../notes/DrawingView";
 import { NoteEditor } from "../notes/NoteEditor";
 import { isIn, maxNotes, placedOf } from "../notes/notes";
 import { useNotes } from "../notes/useNotes";
@@ -10,7 +11,7 @@ import { useKeepsNotes, useSolution } from "../solution/solution";
 /** StepNotes are the notes that stand with a step, and the way to write one. */
 export function StepNotes({ step }: { step: string }) {
   const { solution } = useSolution();
-  const { notes, keep } = useNotes();
+  const { notes, keep, remove } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
   const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => isIn(step, note, solution.own_notes));
   return (
@@ -27,7 +28,7 @@ export function StepNotes({ step }: { step: string }) {
             onLeave={() => setWriting(null)}
           />
         ) : (
-          <NoteView key={i} note={note} onEdit={() => setWriting(i)} />
+          <NoteView key={i} note={note} onEdit={() => setWriting(i)} onRemove={() => remove(i)} />
         ),
       )}
       {writing === "new" ? (
@@ -57,7 +58,7 @@ export function StepNotes({ step }: { step: string }) {
 /** NumberNotes are the notes on a number, in its card, and the way to write one: it remembers how the number was. */
 export function NumberNotes({ id }: { id: string }) {
   const keepsNotes = useKeepsNotes();
-  const { notes, keep } = useNotes();
+  const { notes, keep, remove } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
   if (!keepsNotes) return null;
   const at = `number/${id}`;
@@ -65,7 +66,7 @@ export function NumberNotes({ id }: { id: string }) {
   return (
     <div className="grid gap-2">
       {here.map(({ note, i }) =>
-        writing === i ? null : <NoteView key={i} note={note} onEdit={() => setWriting(i)} />,
+        writing === i ? null : <NoteView key={i} note={note} onEdit={() => setWriting(i)} onRemove={() => remove(i)} />,
       )}
       {writing === null ? (
         notes.length < maxNotes && (
@@ -88,7 +89,7 @@ export function NumberNotes({ id }: { id: string }) {
 }
 
 /** NoteView is a note, with what it is about and whether that has changed. */
-export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
+export function NoteView({ note, onEdit, onRemove }: { note: Note; onEdit: () => void; onRemove: () => void }) {
   const { solution } = useSolution();
   const placed = placedOf(solution.own_notes, note);
   return (
@@ -99,7 +100,8 @@ export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
     >
       <div className="min-w-0 flex-1 font-serif italic">
         {placed?.about && <p className="font-sans text-[0.88rem] text-muted not-italic">{placed.about}</p>}
-        <Written text={note.text} />
+        {note.drawing && <DrawingView drawing={note.drawing} />}
+        {note.text !== "" && <Written text={note.text} />}
         {placed?.changed && (
           <p className="font-sans text-(--expected-text) text-[0.88rem] not-italic">{placed.changed}</p>
         )}
@@ -112,6 +114,16 @@ export function NoteView({ note, onEdit }: { note: Note; onEdit: () => void }) {
       >
         <Pencil size="1.1em" aria-hidden="true" />
       </button>
+      {note.drawing && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-xs btn-square screen-only"
+          aria-label="Throw the drawing away"
+          onClick={onRemove}
+        >
+          <Trash2 size="1.1em" aria-hidden="true" />
+        </button>
+      )}
     </aside>
   );
 }

@@ -1,5 +1,5 @@
 import { ArrowLeft, ArrowRight, Projector } from "lucide-react";
-import { useLayoutEffect } from "react";
+import { type ReactNode, useLayoutEffect } from "react";
 import { Timer } from "./Timer";
 
 interface Props {
@@ -9,10 +9,12 @@ interface Props {
   onBack: () => void;
   projector: boolean;
   onProjector: () => void;
+  /** The tools of the pen. */
+  pen: ReactNode;
 }
 
 /** RevealBar uncovers the steps one by one, and sets the type larger for a projector. */
-export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector }: Props) {
+export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector, pen }: Props) {
   // Before the thread scrolls to the step in hand, which the size of the type moves.
   useLayoutEffect(() => {
     document.documentElement.dataset.size = projector ? "projector" : "desk";
@@ -50,6 +52,7 @@ export function RevealBar({ shown, steps, onNext, onBack, projector, onProjector
         Projector
       </button>
       <Timer />
+      {pen}
     </div>
   );
 }

@@ -21,6 +21,10 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the size of the type moves the steps
   useEffect(() => {
     if (mode !== "reveal") return;
+    if (projector) {
+      window.scrollTo(0, 0); // it is alone
+      return;
+    }
     const still = matchMedia("(prefers-reduced-motion: reduce)").matches;
     const tall = (last.current?.offsetHeight ?? 0) > innerHeight * 0.7;
     last.current?.scrollIntoView({ block: tall ? "start" : "center", behavior: still ? "auto" : "smooth" });

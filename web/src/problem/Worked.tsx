@@ -1,4 +1,4 @@
-import { memo, useCallback, useMemo, useState } from "react";
+import { lazy, memo, type ReactNode, Suspense, useCallback, useMemo, useState } from "react";
 import type { Action, Control, Problem } from "../api/types";
 import { useToast } from "../app/toasts";
 import { useShortcuts } from "../lib/keys";
@@ -25,6 +25,8 @@ import { useSettings } from "./useSettings";
 import { useSimulation } from "./useSimulation";
 import { useSolutionView } from "./useSolutionView";
 
+const Pen = lazy(() => import("../pen/Pen").then((module) => ({ default: module.Pen })));
+
 // What is shown of a solution is drawn anew when the solution is another, not whenever a case is chosen or a number opened.
 const BriefPart = memo(Brief);
 const ThreadPart = memo(Thread);
@@ -39,9 +41,6 @@ const curveSteps: ReadonlySet<string> = new Set([
   "decision",
   "conclusion",
 ]);
-
-/** The parts of the window that a step takes on the projector: by itself, and beside the curve, which takes the last. */
-const columns = [1, 0.55, 0.45];
 
 /** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
 export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
@@ -58,12 +57,13 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const solution = worked?.solution;
   const simulation = useSimulation(problem.id, worked);
   const projector = mode === "reveal" && size === "projector";
-  const [whole, left, right] = useProjected(columns) as [number, number, number];
+  const projected = useProjected();
   const there = solution?.steps.length ?? 0;
   const steps = there + (solution?.held_back ?? 0);
   // More may be there than is to be seen, until what ends with the step in hand has come.
   const shown = mode === "reveal" ? Math.min(revealed, there) : there;
   const withCurve = !projector || curveSteps.has(solution?.steps[shown - 1]?.id ?? "");
+  const beside = withCurve && projected.wide; // the curve, on the projector
   const next = () => setRevealed((now) => Math.min(steps, now + 1));
   const back = () => setRevealed((now) => Math.max(1, now - 1));
   const otherSize = () => setSize(size === "projector" ? "desk" : "projector");
@@ -136,13 +136,24 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       </p>
     );
   }
+  const bar = (pen: ReactNode) => (
+    <RevealBar
+      shown={shown}
+      steps={steps}
+      onNext={next}
+      onBack={back}
+      projector={size === "projector"}
+      onProjector={otherSize}
+      pen={pen}
+    />
+  );
   return (
     <Shared view={view} actions={actions} current={current} chosen={chosen} simulation={simulation}>
       <Unkept kept={kept} failure={failure} />
       <div
         className={`grid flex-1 max-lg:grid-cols-1 ${
           projector
-            ? withCurve
+            ? beside
               ? "lg:grid-cols-[minmax(0,11fr)_minmax(0,9fr)]"
               : ""
             : "lg:grid-cols-[minmax(0,1fr)_23.5rem] xl:grid-cols-[17.2rem_minmax(0,1fr)_26.5rem] 2xl:grid-cols-[20rem_minmax(0,1fr)_31rem]"
@@ -150,24 +161,21 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
         aria-busy={busy}
       >
         {!projector && <BriefPart problem={problem} shown={shown} />}
-        <FigureUnitsProvider value={projector ? (withCurve ? left : whole) : undefined}>
+        <FigureUnitsProvider value={projector ? (beside ? projected.left : projected.whole) : undefined}>
           <ThreadPart shown={shown} mode={mode} projector={projector} />
         </FigureUnitsProvider>
         {withCurve && (
-          <FigureUnitsProvider value={projector ? right : undefined}>
-            <CurvePart shown={shown} mode={mode} projector={projector} />
+          <FigureUnitsProvider value={projector ? (beside ? projected.right : projected.whole) : undefined}>
+            <CurvePart shown={shown} mode={mode} projector={projector} under={projector && !beside} />
           </FigureUnitsProvider>
         )}
       </div>
       {mode === "reveal" && (
-        <RevealBar
-          shown={shown}
-          steps={steps}
-          onNext={next}
-          onBack={back}
-          projector={size === "projector"}
-          onProjector={otherSize}
-        />
+        <Suspense fallback={bar(null)}>
+          <Pen problem={problem.id} step={solution?.steps[shown - 1]?.id ?? ""}>
+            {bar}
+          </Pen>
+        </Suspense>
       )}
       {blank && <Blank onEnd={unblank} />}
       {cases.size > 0 && problem.draft?.entry === "data" && (
