@@ -176,11 +176,11 @@ func (w *writer) step(s *Sheet, number int, step *working.Step) {
 		w.printf(` <span class="key">%s</span>`, symbols(step.Key))
 	}
 	w.printf(`</h2>`)
+	w.ownNotes(step.ID)
 	if step.ID == s.curveStep() { // beside what is said of it
 		w.figure("curve")
 	}
 	w.blocks(s.blocks(step))
-	w.ownNotes(step.ID)
 	w.printf(`</section>`)
 }
 
@@ -204,22 +204,26 @@ func (w *writer) blocks(blocks []working.Block) {
 	}
 }
 
-// ownNotes writes the person's notes that stand with a step.
+// ownNotes writes the person's notes that stand with a step: in the margin, beside what they are about.
 func (w *writer) ownNotes(step working.StepID) {
 	for _, note := range w.solution.NotesAt(step) {
 		head := ""
 		if note.About != "" {
 			head = "<b>" + esc(note.About) + ".</b> "
 		}
-		w.printf(`<div class="own">%s`, strings.Replace(w.noted(note.Text), "<p>", "<p>"+head, 1))
+		class := "own"
+		if note.Drawing != nil {
+			class = "own drawn"
+		}
+		w.printf(`<aside class="%s">%s`, class, strings.Replace(w.noted(note.Text), "<p>", "<p>"+head, 1))
 		if note.Drawing != nil {
 			w.figures++
-			w.printf(`<figure class="drawing">%s</figure>`, draw.Drawing(note.Drawing).SVG(fmt.Sprint(w.figures)))
+			w.printf(`<figure class="strokes">%s</figure>`, draw.Drawing(note.Drawing).SVG(fmt.Sprint(w.figures)))
 		}
 		if note.Changed != "" {
 			w.printf(`<p class="rounding">%s</p>`, esc(note.Changed))
 		}
-		w.printf(`</div>`)
+		w.printf(`</aside>`)
 	}
 }
 

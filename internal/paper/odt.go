@@ -56,7 +56,6 @@ func ODT(out io.Writer, s *Sheet) error {
 		}
 		for i, step := range s.steps() {
 			w.step(s, i+1, step)
-			w.ownNotes(step.ID)
 		}
 		for _, note := range s.Solution.Notes {
 			w.paragraph("Aside", esc(note))
@@ -118,12 +117,13 @@ type odtFile struct {
 
 // An odtWriter writes the text, and notes the objects and pictures that it holds.
 type odtWriter struct {
-	strings.Builder
-	solution *working.Solution // that the blocks are of
-	answers  bool              // as of a writer, like rows
-	rows     int
-	files    []odtFile
-	err      error // the first
+	bytes.Buffer
+	solution  *working.Solution // that the blocks are of
+	answers   bool              // as of a writer, like rows
+	rows      int
+	footNotes int
+	files     []odtFile
+	err       error // the first
 }
 
 func (w *odtWriter) printf(format string, args ...any) { fmt.Fprintf(w, format, args...) }
@@ -147,7 +147,7 @@ func (w *odtWriter) step(s *Sheet, number int, step *working.Step) {
 			}
 		}
 	}
-	w.heading(1, fmt.Sprintf(`%d<text:s text:c="2"/>%s%s`, number, esc(step.Title), key))
+	w.heading(1, fmt.Sprintf(`%d<text:s text:c="2"/>%s%s%s`, number, esc(step.Title), w.ownNotes(step.ID), key))
 	if step.ID == s.curveStep() {
 		w.figure("curve")
 	}
@@ -156,9 +156,13 @@ func (w *odtWriter) step(s *Sheet, number int, step *working.Step) {
 	}
 }
 
-// ownNotes writes the person's notes that stand with a step.
-func (w *odtWriter) ownNotes(step working.StepID) {
+// ownNotes returns the person's notes that stand with a step, as foot notes.
+func (w *odtWriter) ownNotes(step working.StepID) string {
+	from := w.Len()
 	for _, note := range w.solution.NotesAt(step) {
+		w.footNotes++
+		w.printf(`<text:note text:id="note%d" text:note-class="footnote"><text:note-citation>%[1]d</text:note-citation><text:note-body>`,
+			w.footNotes)
 		head := ""
 		if note.About != "" {
 			head = `<text:span text:style-name="Strong">` + esc(note.About) + `.</text:span> `
@@ -175,7 +179,11 @@ func (w *odtWriter) ownNotes(step working.StepID) {
 		if note.Changed != "" {
 			w.paragraph("Aside", esc(note.Changed))
 		}
+		w.printf(`</text:note-body></text:note>`)
 	}
+	notes := string(w.Bytes()[from:])
+	w.Truncate(from)
+	return notes
 }
 
 // noted writes the words of a note, with formulas between dollar signs as objects.

@@ -42,6 +42,19 @@ export function CurveFigure({ figure, width, height, onOpen, onMove, simulation 
     (p) => y(p[1]),
   );
   const statistic = marks.find((mark) => mark.shape === "rule" && mark.role === "statistic");
+  const drawn = curve ? points(curve).map(([each, height]) => ({ x: x(each), y: y(height) })) : [];
+  /** Whether a label over a rule would lie on the curve, and has room outside it. */
+  const outside = (at: number, right: boolean): boolean =>
+    (right ? width - at : at) > 46 &&
+    drawn.some((point) => Math.abs(point.x - at) < 22 && point.y < base - 40 && point.y > base - 62);
+  /** Where a label begins that stands beside a rule: next to it, or past the curve where that rises through it. */
+  const beside = (at: number, rightwards: boolean): number => {
+    const way = rightwards ? 1 : -1;
+    const past = drawn
+      .filter((point) => (point.x - at) * way >= 0 && (point.x - at) * way <= 40 && point.y <= base - 62)
+      .reduce((nearest, point) => Math.min(nearest, (point.x - at) * way), 40);
+    return at + way * (past < 40 ? past + 4 : 4);
+  };
   return (
     <>
       {hatch}
@@ -65,15 +78,16 @@ export function CurveFigure({ figure, width, height, onOpen, onMove, simulation 
           // The label keeps out of the statistic's way, on the other side of its line.
           const other = x(statistic?.x?.[0] ?? 0);
           const near = statistic !== undefined && Math.abs(other - at) < 46;
-          const rightwards = near && (other < at || (other === at && right));
+          const rightwards = near ? other < at || (other === at && right) : right;
+          const aside = near || outside(at, right);
           return (
             <g key={mark.label} className="moves">
               <line x1={at} x2={at} y1={base} y2={base - 42} stroke="var(--region)" strokeWidth="1.6" />
               <FigureNumber
                 mark={mark}
-                x={near ? (rightwards ? at + 4 : at - 4) : at}
+                x={aside ? beside(at, rightwards) : at}
                 y={base - 47}
-                anchor={near ? (rightwards ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
+                anchor={aside ? (rightwards ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
                 className="fill-(--region-text) text-[12px]"
                 onOpen={onOpen}
               />

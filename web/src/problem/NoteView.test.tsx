@@ -8,7 +8,7 @@ import { NoteHere } from "../notes/NoteHere";
 import { ActionsProvider } from "../solution/actions";
 import { CurrentProvider } from "../solution/current";
 import { SolutionProvider, type SolutionView } from "../solution/solution";
-import { NumberNotes, StepNotes } from "./NoteView";
+import { NumberNotes, useStepNotes } from "./NoteView";
 
 const change = vi.fn();
 
@@ -17,15 +17,28 @@ afterEach(cleanup);
 
 const quantities = new Map([["se", { id: "se", display: "0.61" } as Quantity]]);
 
+/** StepNotes are the notes of a step, in the margin and in the step. */
+function StepNotes({ step, withMargin }: { step: string; withMargin: boolean }) {
+  const { margin, text } = useStepNotes(step, withMargin);
+  return (
+    <>
+      <div data-margin="">{margin}</div>
+      <section aria-label="step">{text}</section>
+    </>
+  );
+}
+
 /** Page keeps notes as the problem does. */
 function Page({
   first,
   placed = [],
   keepsNotes = true,
+  withMargin = false,
 }: {
   first: Note[];
   placed?: PlacedNote[];
   keepsNotes?: boolean;
+  withMargin?: boolean;
 }) {
   const [notes, setNotes] = useState<Note[] | null>(first);
   const view = {
@@ -47,9 +60,7 @@ function Page({
       <SolutionProvider value={view}>
         <ActionsProvider value={actions}>
           <CurrentProvider value={() => notes}>
-            <section aria-label="step">
-              <StepNotes step="statistic" />
-            </section>
+            <StepNotes step="statistic" withMargin={withMargin} />
             <section aria-label="card">
               <NumberNotes id="se" />
             </section>
@@ -153,4 +164,33 @@ test("where nothing is kept, no note is offered at numbers and tables", () => {
   render(<Page first={[]} keepsNotes={false} />);
   expect(document.querySelector('[aria-label="card"] button')).toBeNull();
   expect(document.querySelector('[aria-label="table"] button')).toBeNull();
+});
+
+test("where there is room notes stand in the margin; what is written on, and a drawing, stands in the step", () => {
+  const drawing = { width: 9, height: 9, strokes: [{ ink: "red" as const, outline: [0, 0, 9, 0, 9, 9] }] };
+  const drawn: Note = { at: "step/statistic", text: "", drawing };
+  render(<Page first={[atStep, drawn]} placed={[]} withMargin />);
+  const margin = () => document.querySelector("[data-margin]")?.textContent;
+  const step = () => document.querySelector('[aria-label="step"]') as Element;
+  expect(margin()).toBe("of the step");
+  expect(step().querySelector("polygon")?.getAttribute("points")).toBe("0 0 9 0 9 9");
+  expect(screen.getByRole("img").getAttribute("aria-label")).toBe("A drawing by hand: 1 stroke.");
+  fireEvent.click(screen.getAllByLabelText("Change the note")[0] as Element);
+  expect(margin()).toBe("");
+  type("of the step, too");
+  expect(margin()).toBe("of the step, too");
+});
+
+test("a drawing stays without words, and is thrown away by its own button", () => {
+  const drawn: Note = { at: "step/statistic", text: "", drawing: { width: 9, height: 9, strokes: [] } };
+  render(<Page first={[drawn, atStep]} />);
+  press("step", "Change the note");
+  type("a circle");
+  expect(kept()?.[0]).toEqual({ ...drawn, text: "a circle" });
+  press("step", "Change the note");
+  type("");
+  expect(kept()?.[0]).toEqual(drawn);
+  press("step", "Throw the drawing away");
+  expect(kept()).toEqual([atStep]);
+  expect(change.mock.calls.at(-1)?.[1]).toBe("a note taken away");
 });

@@ -1,5 +1,5 @@
 import { Pencil, Trash2 } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Note } from "../api/types";
 import { Written } from "../blocks/Written";
 import { DrawingView } from "../notes/DrawingView";
@@ -8,51 +8,51 @@ import { isIn, maxNotes, placedOf } from "../notes/notes";
 import { useNotes } from "../notes/useNotes";
 import { useKeepsNotes, useSolution } from "../solution/solution";
 
-/** StepNotes are the notes that stand with a step, and the way to write one. */
-export function StepNotes({ step }: { step: string }) {
+/**
+ * useStepNotes returns the notes that stand with a step: those in the margin, where there is room for them, and what stands
+ * in the step, the way to write one among it. A drawing needs the width of the step, and so does what is being written.
+ */
+export function useStepNotes(step: string, withMargin: boolean): { margin: ReactNode; text: ReactNode } {
   const { solution } = useSolution();
   const { notes, keep, remove } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
   const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => isIn(step, note, solution.own_notes));
-  return (
-    <>
-      {here.map(({ note, i }) =>
-        writing === i ? (
-          <NoteEditor
-            key={i}
-            note={note}
-            onDone={(text) => {
-              keep(i, { ...note, text });
-              setWriting(null);
-            }}
-            onLeave={() => setWriting(null)}
-          />
-        ) : (
-          <NoteView key={i} note={note} onEdit={() => setWriting(i)} onRemove={() => remove(i)} />
-        ),
-      )}
-      {writing === "new" ? (
-        <NoteEditor
-          note={{ at: `step/${step}`, text: "" }}
-          onDone={(text) => {
-            keep(undefined, { at: `step/${step}`, text });
-            setWriting(null);
-          }}
-          onLeave={() => setWriting(null)}
-        />
-      ) : (
-        notes.length < maxNotes && (
-          <button
-            type="button"
-            className="act screen-only w-fit text-[0.9rem] opacity-0 focus-visible:opacity-100 group-focus-within/step:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100"
-            onClick={() => setWriting("new")}
-          >
-            Add a note
-          </button>
-        )
-      )}
-    </>
+  const inMargin = ({ note, i }: (typeof here)[number]) => withMargin && !note.drawing && writing !== i;
+  const view = ({ note, i }: (typeof here)[number]) => (
+    <NoteView key={i} note={note} onEdit={() => setWriting(i)} onRemove={() => remove(i)} />
   );
+  const editor = (note: Note, at: number | undefined) => (
+    <NoteEditor
+      key={at ?? "new"}
+      note={note}
+      onDone={(text) => {
+        keep(at, { ...note, text });
+        setWriting(null);
+      }}
+      onLeave={() => setWriting(null)}
+    />
+  );
+  return {
+    margin: here.filter(inMargin).map(view),
+    text: (
+      <>
+        {here
+          .filter((each) => !inMargin(each))
+          .map((each) => (writing === each.i ? editor(each.note, each.i) : view(each)))}
+        {writing === "new"
+          ? editor({ at: `step/${step}`, text: "" }, undefined)
+          : notes.length < maxNotes && (
+              <button
+                type="button"
+                className="act screen-only w-fit text-[0.9rem] opacity-0 focus-visible:opacity-100 group-focus-within/step:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100"
+                onClick={() => setWriting("new")}
+              >
+                Add a note
+              </button>
+            )}
+      </>
+    ),
+  };
 }
 
 /** NumberNotes are the notes on a number, in its card, and the way to write one: it remembers how the number was. */
@@ -96,9 +96,9 @@ export function NoteView({ note, onEdit, onRemove }: { note: Note; onEdit: () =>
     <aside
       aria-label="A note of your own"
       data-note={note.at}
-      className="flex items-start gap-2 rounded-box border border-muted border-dashed px-3.5 py-2"
+      className="flex items-start gap-2 rounded-box border border-muted border-dashed px-3.5 py-2 in-data-margin:gap-0 in-data-margin:px-2 in-data-margin:py-1.5 in-data-margin:text-[0.9rem]"
     >
-      <div className="min-w-0 flex-1 font-serif italic">
+      <div className="min-w-0 flex-1 font-serif italic in-data-margin:overflow-x-auto">
         {placed?.about && <p className="font-sans text-[0.88rem] text-muted not-italic">{placed.about}</p>}
         {note.drawing && <DrawingView drawing={note.drawing} />}
         {note.text !== "" && <Written text={note.text} />}

@@ -6,9 +6,10 @@ import { NumberButton } from "../blocks/Number";
 import { StepMark } from "../blocks/StepMark";
 import { Symbols } from "../blocks/Symbols";
 import { KeepButton } from "../kept/KeepButton";
+import { useMedia } from "../lib/useMedia";
 import { findFigure, useSolution } from "../solution/solution";
 import type { Mode } from "./mode";
-import { StepNotes } from "./NoteView";
+import { useStepNotes } from "./NoteView";
 
 /**
  * Thread is the solution read down a line: each step sits on it, and its key
@@ -16,6 +17,8 @@ import { StepNotes } from "./NoteView";
  */
 export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; projector: boolean }) {
   const { solution } = useSolution();
+  const withMargin = useMedia("(min-width: 80rem)") && !projector;
+  const hasNotes = solution.own_notes?.some((note) => !note.drawing) ?? false;
   const last = useRef<HTMLElement>(null);
   // In Reveal the step that was just uncovered comes into view, and stays there when the type grows.
   // biome-ignore lint/correctness/useExhaustiveDependencies: the size of the type moves the steps
@@ -30,7 +33,11 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
     last.current?.scrollIntoView({ block: tall ? "start" : "center", behavior: still ? "auto" : "smooth" });
   }, [shown, mode, projector]);
   return (
-    <section aria-label="The worked solution" className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3">
+    <section
+      aria-label="The worked solution"
+      style={{ "--margin": withMargin && hasNotes ? "11rem" : "7.6rem" } as React.CSSProperties}
+      className="min-w-0 px-2 pt-1 pb-24 max-sm:px-3"
+    >
       {solution.notes.map((note) => (
         <p key={note} role="note" className="mx-4 mt-3 max-w-[46rem] border-expected border-l-2 pl-3">
           {note}
@@ -46,6 +53,7 @@ export function Thread({ shown, mode, projector }: { shown: number; mode: Mode; 
               number={i + 1}
               inHand={mode === "reveal" && i === shown - 1}
               alone={projector}
+              withMargin={withMargin}
               ref={i === shown - 1 ? last : undefined}
             />
           );
@@ -76,29 +84,39 @@ interface StepProps {
   inHand: boolean;
   /** Whether it is the only one on the page: then its result stands over it, not in the margin. */
   alone: boolean;
+  /** Whether there is room for notes in the margin. */
+  withMargin: boolean;
   ref?: React.Ref<HTMLElement>;
 }
 
-function StepView({ step, number, inHand, alone, ref }: StepProps) {
+function StepView({ step, number, inHand, alone, withMargin, ref }: StepProps) {
   const { pictures } = useSolution();
+  const notes = useStepNotes(step.id, withMargin);
   const heading = `step-${step.id}`;
   return (
     <li
       ref={ref as React.Ref<HTMLLIElement>}
       aria-labelledby={heading}
       data-step={step.id}
-      className={`group/step grid scroll-mt-[3.6rem] scroll-mb-24 ${alone ? "grid-cols-1 px-4" : "grid-cols-[7.6rem_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"}`}
+      className={`group/step grid scroll-mt-[3.6rem] scroll-mb-24 ${alone ? "grid-cols-1 px-4" : "grid-cols-[var(--margin)_1.9rem_minmax(0,1fr)] max-sm:grid-cols-[1.9rem_minmax(0,1fr)]"}`}
     >
-      <div
-        data-testid={`key-${step.id}`}
-        className={`break-words font-semibold font-serif leading-tight max-sm:hidden ${inHand ? "text-primary" : ""} ${alone ? "order-2 pt-1 text-[1.7rem]" : "pt-[1.15rem] pr-2.5 text-right text-[1.05rem]"}`}
-      >
-        {step.opens ? (
-          <NumberButton id={step.opens} className="quiet">
+      <div className={`max-sm:hidden ${alone ? "order-2" : "pr-2.5"}`}>
+        <div
+          data-testid={`key-${step.id}`}
+          className={`break-words font-semibold font-serif leading-tight ${inHand ? "text-primary" : ""} ${alone ? "pt-1 text-[1.7rem]" : "pt-[1.15rem] text-right text-[1.05rem]"}`}
+        >
+          {step.opens ? (
+            <NumberButton id={step.opens} className="quiet">
+              <Symbols text={step.key} />
+            </NumberButton>
+          ) : (
             <Symbols text={step.key} />
-          </NumberButton>
-        ) : (
-          <Symbols text={step.key} />
+          )}
+        </div>
+        {withMargin && (
+          <div data-margin="" className="mt-3 grid grid-cols-1 gap-2">
+            {notes.margin}
+          </div>
         )}
       </div>
       {!alone && <StepMark number={number} inHand={inHand} />}
@@ -117,7 +135,7 @@ function StepView({ step, number, inHand, alone, ref }: StepProps) {
         </p>
         <div className={`grid grid-cols-1 gap-3 ${alone ? "order-3 mt-3" : "mt-1.5"}`}>
           <StepBlocks blocks={step.blocks} />
-          <StepNotes step={step.id} />
+          {notes.text}
           {step.id === "look" && pictures && (
             <Link to={pictures} className="act screen-only w-fit">
               More pictures and numbers
