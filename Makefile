@@ -10,9 +10,10 @@ SHELL := /bin/bash
 PORT ?= 8420
 
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
-GO := $(shell find cmd internal demo web -name '*.go' -not -path '*/node_modules/*') go.mod go.sum demo/data demo/problems internal/store/migrations
+GO := $(shell find cmd internal demo web \( -name '*.go' -o -name '*.css' -o -name '*.xml' -o -name '*.sql' \) -not -path 'web/node_modules/*' \
+	-not -path 'web/src/*' -not -path 'web/dist/*') go.mod go.sum demo/data demo/problems internal/store/migrations
 
-.PHONY: demo serve build web test lint bench load types check-tools postgresql chromium fmt
+.PHONY: demo serve build web test lint bench load types check-tools postgresql chromium poppler fmt
 
 demo: postgresql build
 	@exec ./bin/grund demo --port $(PORT)
@@ -38,7 +39,7 @@ web/dist/index.html: web/node_modules/.package-lock.json $(WEB)
 types:
 	go run ./cmd/typegen > web/src/api/types.ts.new && mv web/src/api/types.ts.new web/src/api/types.ts
 
-test: postgresql chromium web
+test: postgresql chromium poppler web
 	cd web && npm run --silent test
 	go test -count=1 -timeout 14m ./...
 	go test -run '^$$' -fuzz FuzzParse -fuzztime 10s ./internal/problem
@@ -74,6 +75,10 @@ postgresql: check-tools
 
 chromium:
 	@command -v chromium >/dev/null || $(MAKE) --no-print-directory install PACKAGE=chromium
+
+# What is printed is read back by the tests.
+poppler:
+	@command -v pdftotext >/dev/null || $(MAKE) --no-print-directory install PACKAGE=poppler-utils
 
 .PHONY: install
 install:

@@ -1,9 +1,14 @@
 package e2e
 
 import (
-	"bytes"
+	"fmt"
 	"io"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"regexp"
+	"strconv"
+	"strings"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -12,15 +17,79 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// pages prints a page as a PDF of A4, and returns how many sheets it takes.
-func (p *tab) pages() int {
+// A pdf is what a page is printed as.
+type pdf struct {
+	t    *testing.T
+	file string
+}
+
+// print prints a page on the sheets that it asks for.
+func (p *tab) print() *pdf {
 	p.t.Helper()
 	stream, err := p.PDF(&proto.PagePrintToPDF{PreferCSSPageSize: true, PrintBackground: true})
 	require.NoError(p.t, err)
-	pdf, err := io.ReadAll(stream)
+	printed, err := io.ReadAll(stream)
 	require.NoError(p.t, err)
-	require.True(p.t, bytes.HasPrefix(pdf, []byte("%PDF-")))
-	return len(regexp.MustCompile(`/Type\s*/Page\b[^s]`).FindAll(pdf, -1))
+	file := filepath.Join(p.t.TempDir(), "printed.pdf")
+	require.NoError(p.t, os.WriteFile(file, printed, 0o600))
+	return &pdf{p.t, file}
+}
+
+// read returns what a program of poppler-utils says of it.
+func (d *pdf) read(program string, args ...string) string {
+	d.t.Helper()
+	args = append(args, d.file)
+	if program == "pdftotext" {
+		args = append(args, "-")
+	}
+	out, err := exec.Command(program, args...).Output()
+	require.NoError(d.t, err, program)
+	return string(out)
+}
+
+// pages returns the words of each sheet.
+func (d *pdf) pages() []string {
+	d.t.Helper()
+	return strings.Split(strings.TrimSuffix(d.read("pdftotext", "-layout"), "\f"), "\f")
+}
+
+// unprintable is how near to the edge of a sheet, in points, common printers cannot print: a sixth of an inch.
+const unprintable = 12
+
+// word is where a word stands on a sheet, in points.
+var word = regexp.MustCompile(`<(page|word) (?:xMin="([\d.-]+)" yMin="([\d.-]+)" xMax="([\d.-]+)" yMax="([\d.-]+)"|width="([\d.]+)" height="([\d.]+)")>`)
+
+// withinMargins fails where a word stands nearer to an edge of its sheet than that many points.
+func (d *pdf) withinMargins(screen string, margin float64) {
+	d.t.Helper()
+	var width, height float64
+	number := func(text string) float64 {
+		x, err := strconv.ParseFloat(text, 64)
+		require.NoError(d.t, err)
+		return x
+	}
+	words := 0
+	for _, match := range word.FindAllStringSubmatch(d.read("pdftotext", "-bbox"), -1) {
+		if match[1] == "page" {
+			width, height = number(match[6]), number(match[7])
+			continue
+		}
+		words++
+		left, top, right, bottom := number(match[2]), number(match[3]), number(match[4]), number(match[5])
+		assert.True(d.t, left >= margin && top >= margin && right <= width-margin && bottom <= height-margin, "%s: a word at %v", screen, match[2:6])
+	}
+	assert.Greater(d.t, words, 50, screen)
+}
+
+// fontsEmbedded fails where a font is not in the document.
+func (d *pdf) fontsEmbedded(screen string) {
+	d.t.Helper()
+	fonts := strings.Split(strings.TrimSpace(d.read("pdffonts")), "\n")[2:]
+	assert.NotEmpty(d.t, fonts, screen)
+	for _, font := range fonts {
+		fields := strings.Fields(font)
+		assert.Equal(d.t, "yes", fields[len(fields)-5], "%s: %s", screen, font)
+	}
 }
 
 // What is printed is one document without controls, on few sheets; what goes in is remembered.
@@ -43,7 +112,7 @@ func TestOnPaper(t *testing.T) {
 	document.find("math msqrt")
 	document.find("figure svg")
 	document.accessible("a document")
-	assert.Equal(t, 1, document.pages())
+	assert.Len(t, document.print().pages(), 1)
 
 	require.NoError(t, p.Reload())
 	p.keyIs("statistic", "t = −2.064")
@@ -58,7 +127,17 @@ func TestOnPaper(t *testing.T) {
 		for _, size := range []string{"a4", "letter"} {
 			full := a.open("/api/problems/" + path + "/paper?size=" + size)
 			full.find("figure svg")
-			assert.LessOrEqual(t, full.pages(), most, "%s on %s", path, size)
+			printed := full.print()
+			pages := printed.pages()
+			assert.LessOrEqual(t, len(pages), most, "%s on %s", path, size)
+			assert.Contains(t, pages[0], "Question")
+			assert.Contains(t, strings.Join(pages, ""), "Follow-up")
+			for i, words := range pages {
+				assert.Regexp(t, fmt.Sprintf(`\b%d ?/ ?%d\b`, i+1, len(pages)), words, "the number of the page")
+				assert.NotContains(t, words, "Copy", "a control")
+			}
+			printed.withinMargins(path+" on "+size, unprintable)
+			printed.fontsEmbedded(path + " on " + size)
 			full.fitsTheWidth("a document")
 		}
 	}

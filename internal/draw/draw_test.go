@@ -7,6 +7,8 @@ import (
 	"io"
 	"os"
 	"path/filepath"
+	"regexp"
+	"strconv"
 	"strings"
 	"testing"
 
@@ -78,5 +80,46 @@ func TestTheGrammarOfMarks(t *testing.T) {
 			assert.Contains(t, text, "t = −2.064")
 			assert.Contains(t, text, `<circle`)
 		}
+	}
+}
+
+// No label of a rule lies on the curve or on the statistic, whatever alpha is.
+func TestLabelsKeepOffTheCurve(t *testing.T) {
+	label := regexp.MustCompile(`<text x="([\d.-]+)" y="([\d.-]+)"[^>]*text-anchor="(\w+)"[^>]*>([^<]*)</text>`)
+	curve := regexp.MustCompile(`<path d="([^"]*)" fill="none"`)
+	number := func(text string) float64 {
+		x, err := strconv.ParseFloat(text, 64)
+		require.NoError(t, err)
+		return x
+	}
+	for _, alpha := range []float64{0.3, 0.2, 0.1, 0.05, 0.02, 0.01} {
+		p := *proctest.DemoProblems(t)["two-berths"]
+		p.Alpha = alpha
+		s, err := procedure.Work(t.Context(), &p)
+		require.NoError(t, err)
+		text := draw.Figure(s.Figure("curve")).SVG("1")
+		var drawn [][2]float64
+		for _, path := range curve.FindAllStringSubmatch(text, -1) {
+			for _, point := range strings.Split(strings.NewReplacer("M", "", "L", " ", "Z", "").Replace(path[1]), " ") {
+				if x, y, found := strings.Cut(point, ","); found {
+					drawn = append(drawn, [2]float64{number(x), number(y)})
+				}
+			}
+		}
+		require.Greater(t, len(drawn), 50)
+		labels := 0
+		for _, m := range label.FindAllStringSubmatch(text, -1) {
+			if !strings.Contains(m[4], ".") || strings.Contains(m[4], "t =") {
+				continue // a number of the axis, the statistic
+			}
+			labels++
+			long := 6.2 * float64(len([]rune(m[4])))
+			left := number(m[1]) - map[string]float64{"start": 0, "middle": long / 2, "end": long}[m[3]]
+			for _, point := range drawn {
+				on := point[0] > left && point[0] < left+long && point[1] < number(m[2])-1 && point[1] > number(m[2])-9
+				assert.False(t, on, "%s at alpha %v lies on the curve at %v", m[4], alpha, point)
+			}
+		}
+		assert.Equal(t, 2, labels, alpha)
 	}
 }

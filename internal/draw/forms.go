@@ -3,6 +3,7 @@ package draw
 import (
 	"math"
 	"strings"
+	"unicode/utf8"
 
 	"grund/internal/working"
 )
@@ -37,10 +38,11 @@ func (c *Picture) curve(f *working.Figure) {
 			c.path(xs, ys, base, look{fill: fill, stroke: none})
 		}
 	}
+	var lineXs, lineYs []float64
 	for _, m := range f.Marks {
 		if m.Shape == working.Line {
-			xs, ys := points(m)
-			c.path(xs, ys, math.NaN(), look{fill: none, stroke: expected, width: 2})
+			lineXs, lineYs = points(m)
+			c.path(lineXs, lineYs, math.NaN(), look{fill: none, stroke: expected, width: 2})
 		}
 	}
 	c.axis(x, base, working.Axis{}, 8)
@@ -57,14 +59,8 @@ func (c *Picture) curve(f *working.Figure) {
 		position := x.at(at(m.X, 0))
 		if m.Role == working.Region {
 			c.line(position, base, position, base-44, region, 1.6, false)
-			anchor, place := "middle", math.Max(24, math.Min(Width-24, position))
-			if math.Abs(statistic-position) < 46 { // out of the way of the statistic's line
-				anchor, place = "end", position-4
-				if statistic < position {
-					anchor, place = "start", position+4
-				}
-			}
-			c.text(place, base-50, anchor, m.Label, letters{})
+			long := 6.2 * float64(utf8.RuneCountInString(m.Label)) // at 12 units
+			c.text(labelOfRule(position, statistic, base-50, long, lineXs, lineYs), base-50, "start", m.Label, letters{})
 			continue
 		}
 		c.line(position, base, position, base-88, ink, 2.4, false)
@@ -79,6 +75,40 @@ func (c *Picture) curve(f *working.Figure) {
 		}
 		c.text(position+beside, base-94, anchor, label, letters{size: 14, bold: true})
 	}
+}
+
+// labelOfRule returns where the label of a rule begins that is so long, at that height: over the rule, or as near to it as
+// there is room beside the curve and the statistic's line.
+func labelOfRule(rule, statistic, height, long float64, xs, ys []float64) float64 {
+	const gap, reach, letter = 4.0, 120.0, 10.0
+	free := func(left float64) bool {
+		right := left + long
+		if left < 2 || right > Width-2 || statistic > left-gap && statistic < right+gap {
+			return false
+		}
+		for i := range xs {
+			if xs[i] > left-2 && xs[i] < right+2 && ys[i] > height-letter-2 && ys[i] < height+2 {
+				return false
+			}
+		}
+		return true
+	}
+	over := math.Max(2, math.Min(Width-2-long, rule-long/2))
+	if free(over) {
+		return over
+	}
+	for away := gap; away < reach; away += 2 {
+		sides := [2]float64{rule - away - long, rule + away}
+		if rule > Width/2 { // outwards first
+			sides[0], sides[1] = sides[1], sides[0]
+		}
+		for _, left := range sides {
+			if free(left) {
+				return left
+			}
+		}
+	}
+	return over
 }
 
 // rows draws boxes, intervals and points, a row for each group.

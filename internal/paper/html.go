@@ -26,7 +26,7 @@ func HTML(out io.Writer, s *Sheet) error {
 	}
 	head := s.Head
 	head.Title = s.title()
-	return writeHTML(out, &head, func(w *writer) {
+	return writeHTML(out, &head, "", func(w *writer) {
 		w.solution, w.answers, w.rows = s.Solution, s.What == Report, s.rows()
 		if s.Question != "" {
 			w.printf(`<div class="question">%s</div>`, paragraphs(s.Question))
@@ -48,7 +48,7 @@ func ReportHTML(out io.Writer, r *LabReport) error {
 	if err := r.Check(); err != nil {
 		return err
 	}
-	return writeHTML(out, &r.Head, func(w *writer) {
+	return writeHTML(out, &r.Head, "lab", func(w *writer) {
 		for _, piece := range r.Pieces {
 			w.solution = piece.Solution
 			if piece.Heading != "" {
@@ -63,8 +63,8 @@ func ReportHTML(out io.Writer, r *LabReport) error {
 	})
 }
 
-// writeHTML writes a file of HTML with what body writes into it.
-func writeHTML(out io.Writer, head *Head, body func(w *writer)) error {
+// writeHTML writes a file of HTML of that class of styles, with what body writes into it.
+func writeHTML(out io.Writer, head *Head, class string, body func(w *writer)) error {
 	w := &writer{rows: working.PaperRows}
 	w.printf(`<!doctype html><html lang="en"><head><meta charset="utf-8"/><title>%s</title>`, esc(head.Title))
 	w.printf(`<meta name="viewport" content="width=device-width"/><style>`)
@@ -77,8 +77,8 @@ func writeHTML(out io.Writer, head *Head, body func(w *writer)) error {
 			slant, f.Range, base64.StdEncoding.EncodeToString(f.Data))
 	}
 	sheet := sizes[head.size()]
-	w.printf("%s@page{size:%s %s;margin:%s}@media print{html{%s}}</style></head><body>", style,
-		sheet.width, sheet.height, sheet.margin, sheet.font)
+	w.printf("%s@page{size:%s %s;margin:%s}@media print{html{%s}}</style></head><body class=\"%s\">", style,
+		sheet.width, sheet.height, sheet.margin, sheet.font, class)
 	var lines []string
 	for _, line := range head.block() {
 		lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))

@@ -43,18 +43,6 @@ export function CurveFigure({ figure, width, height, onOpen, onMove, simulation 
   );
   const statistic = marks.find((mark) => mark.shape === "rule" && mark.role === "statistic");
   const drawn = curve ? points(curve).map(([each, height]) => ({ x: x(each), y: y(height) })) : [];
-  /** Whether a label over a rule would lie on the curve, and has room outside it. */
-  const outside = (at: number, right: boolean): boolean =>
-    (right ? width - at : at) > 46 &&
-    drawn.some((point) => Math.abs(point.x - at) < 22 && point.y < base - 40 && point.y > base - 62);
-  /** Where a label begins that stands beside a rule: next to it, or past the curve where that rises through it. */
-  const beside = (at: number, rightwards: boolean): number => {
-    const way = rightwards ? 1 : -1;
-    const past = drawn
-      .filter((point) => (point.x - at) * way >= 0 && (point.x - at) * way <= 40 && point.y <= base - 62)
-      .reduce((nearest, point) => Math.min(nearest, (point.x - at) * way), 40);
-    return at + way * (past < 40 ? past + 4 : 4);
-  };
   return (
     <>
       {hatch}
@@ -74,20 +62,15 @@ export function CurveFigure({ figure, width, height, onOpen, onMove, simulation 
         .filter((mark) => mark.shape === "rule" && mark.role === "region")
         .map((mark) => {
           const at = x(mark.x?.[0] ?? 0);
-          const right = (mark.x?.[0] ?? 0) > 0;
-          // The label keeps out of the statistic's way, on the other side of its line.
-          const other = x(statistic?.x?.[0] ?? 0);
-          const near = statistic !== undefined && Math.abs(other - at) < 46;
-          const rightwards = near ? other < at || (other === at && right) : right;
-          const aside = near || outside(at, right);
+          const other = statistic && x(statistic.x?.[0] ?? 0);
           return (
             <g key={mark.label} className="moves">
               <line x1={at} x2={at} y1={base} y2={base - 42} stroke="var(--region)" strokeWidth="1.6" />
               <FigureNumber
                 mark={mark}
-                x={aside ? beside(at, rightwards) : at}
+                x={labelOfRule(at, other, base - 47, lettersWide * [...(mark.label ?? "")].length, width, drawn)}
                 y={base - 47}
-                anchor={aside ? (rightwards ? "start" : "end") : at < 40 ? "start" : at > width - 40 ? "end" : "middle"}
+                anchor="start"
                 className="fill-(--region-text) text-[12px]"
                 onOpen={onOpen}
               />
@@ -115,6 +98,38 @@ export function CurveFigure({ figure, width, height, onOpen, onMove, simulation 
       )}
     </>
   );
+}
+
+/** How wide a letter of a label is, which is 12 units high: figures are of one width. */
+const lettersWide = 7.1;
+
+/**
+ * labelOfRule returns where the label of a rule begins that is so long, at that height: over the rule, or as near to it as
+ * there is room beside the curve and the statistic's line.
+ */
+export function labelOfRule(
+  rule: number,
+  statistic: number | undefined,
+  height: number,
+  long: number,
+  width: number,
+  curve: readonly { x: number; y: number }[],
+): number {
+  const gap = 4;
+  const free = (left: number): boolean => {
+    const right = left + long;
+    if (left < 2 || right > width - 2) return false;
+    if (statistic !== undefined && statistic > left - gap && statistic < right + gap) return false;
+    return !curve.some(({ x, y }) => x > left - 2 && x < right + 2 && y > height - 12 && y < height + 2);
+  };
+  const over = Math.max(2, Math.min(width - 2 - long, rule - long / 2));
+  if (free(over)) return over;
+  for (let away = gap; away < 120; away += 2) {
+    const sides = [rule - away - long, rule + away];
+    const found = (rule > width / 2 ? sides.reverse() : sides).find(free); // outwards first
+    if (found !== undefined) return found;
+  }
+  return over;
 }
 
 interface RuleProps {
