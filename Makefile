@@ -2,6 +2,7 @@
 # make test    install what is missing and run every test
 # make lint    formatting, vet, staticcheck, Biome, types
 # make bench   the benchmarks
+# make shots   the pictures of the documentation, taken anew
 # make load    a server under load: many connections, slow ones, kills
 
 SHELL := /bin/bash
@@ -13,7 +14,7 @@ WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/v
 GO := $(shell find cmd internal demo web \( -name '*.go' -o -name '*.css' -o -name '*.xml' -o -name '*.sql' \) -not -path 'web/node_modules/*' \
 	-not -path 'web/src/*' -not -path 'web/dist/*') go.mod go.sum demo/data demo/problems internal/store/migrations
 
-.PHONY: demo serve build web test lint bench load types check-tools postgresql chromium poppler fmt
+.PHONY: demo serve build web test lint bench shots load types check-tools postgresql chromium poppler fmt
 
 demo: postgresql build
 	@exec ./bin/grund demo --port $(PORT)
@@ -58,6 +59,9 @@ fmt:
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./internal/... 
+
+shots: postgresql chromium poppler build
+	go test -tags shots -count=1 -run TestScreenshots ./e2e
 
 load: postgresql build
 	go run ./cmd/load

@@ -74,6 +74,12 @@ func (s *Sheet) rows() int {
 	return working.PaperRows
 }
 
+// Has reports whether there is such a table or figure, as table/cases.
+func (s *Sheet) Has(name string) bool {
+	kind, id, _ := strings.Cut(name, "/")
+	return kind == "table" && s.Solution.Table(id) != nil || kind == "figure" && s.Solution.Figure(id) != nil
+}
+
 // isOut reports whether something is not to go in.
 func (s *Sheet) isOut(kind, id string) bool { return slices.Contains(s.Without, kind+"/"+id) }
 
@@ -116,11 +122,9 @@ func (s *Sheet) Check() error {
 		}
 	}
 	for _, out := range s.Without {
-		kind, id, _ := strings.Cut(out, "/")
-		if kind == "table" && s.Solution.Table(id) != nil || kind == "figure" && s.Solution.Figure(id) != nil {
-			continue
+		if !s.Has(out) {
+			errs.Add("/without", fmt.Sprintf("there is no “%s”", words.Shorten(out)), "name tables and figures of the working, as table/cases")
 		}
-		errs.Add("/without", fmt.Sprintf("there is no “%s”", words.Shorten(out)), "name tables and figures of the working, as table/cases")
 	}
 	if len(errs) > 0 {
 		return errs

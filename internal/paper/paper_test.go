@@ -112,6 +112,29 @@ func TestManyCases(t *testing.T) {
 	assert.Contains(t, page(t, &paper.Sheet{Solution: s, What: paper.Full}), "The first 60 of 120 rows.")
 }
 
+// Tables and pictures stay out one by one; all rows of a long table go in where they are asked for.
+func TestWhatStaysOut(t *testing.T) {
+	s, err := procedure.Work(t.Context(), proctest.DemoProblems(t)["crossings"])
+	require.NoError(t, err)
+	sheet := &paper.Sheet{Solution: s, What: paper.Full}
+	whole := strings.Count(page(t, sheet), "<svg")
+	sheet.AllRows = true
+	text := page(t, sheet)
+	assert.NotContains(t, text, "The first 60")
+	for _, row := range []int{0, 59, 60, 119} {
+		assert.Contains(t, text, ">"+s.Table("cases").Row(row)[0].Shown+"<", "case %d", row+1)
+	}
+	sheet.Without = []string{"figure/curve", "table/cases"}
+	text = page(t, sheet)
+	assert.Equal(t, whole-1, strings.Count(text, "<svg"))
+	assert.NotContains(t, text, s.Table("cases").Title)
+	all, _ := parts(t, sheet)
+	assert.NotContains(t, all["content.xml"], s.Table("cases").Title)
+	assert.NotContains(t, all["content.xml"], s.Figure("curve").Title)
+	sheet.Without = []string{"table/nothing"}
+	assert.ErrorContains(t, paper.HTML(io.Discard, sheet), "/without")
+}
+
 // The steps that are chosen go in, and no others.
 func TestChosenSteps(t *testing.T) {
 	s, err := procedure.Work(t.Context(), proctest.DemoProblems(t)["two-berths"])

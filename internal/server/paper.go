@@ -49,6 +49,8 @@ func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 		Head: s.headOf(c, p.Title), Question: cmp.Or(solution.Question, p.Question), Solution: solution,
 		What: paper.What(cmp.Or(c.QueryParam("what"), string(paper.Full))), Without: listed(c, "without"), AllRows: c.QueryParam("rows") == "all",
 	}
+	// The choice is remembered for all problems, and another one may have had what this one has not.
+	sheet.Without = slices.DeleteFunc(sheet.Without, func(name string) bool { return !sheet.Has(name) })
 	if p.Claim != nil {
 		sheet.Claim = p.Claim.Text
 	}

@@ -6,6 +6,8 @@ interface Toast {
   says: string;
   action?: { label: string; act: () => void };
   bad?: boolean;
+  /** Takes the place of the one before it of this name. */
+  name?: string;
 }
 
 const Context = createContext<(toast: Omit<Toast, "id">) => void>(() => {});
@@ -22,7 +24,10 @@ export function Toasts({ children }: { children: React.ReactNode }) {
   const add = useCallback(
     (toast: Omit<Toast, "id">) => {
       const id = ++count;
-      setToasts((all) => [...all.slice(-2), { ...toast, id }]);
+      setToasts((all) => [
+        ...all.filter((each) => toast.name === undefined || each.name !== toast.name).slice(-2),
+        { ...toast, id },
+      ]);
       setTimeout(() => close(id), toast.action ? 20_000 : 7_000);
     },
     [close],

@@ -18,7 +18,7 @@ test.each([
   [280, 110, "with the statistic on the other side"],
   [280, 283, "with the statistic almost on it"],
   [150, undefined, "well inside the bell"],
-])("a label at %i lies on no line, %s", (rule, statistic) => {
+])("a label at %i lies on no line, %s", (rule, statistic, _where) => {
   const left = labelOfRule(rule, statistic, 125, 43, 400, bell);
   expect(clear(left, 43)).toBe(true);
   expect(left).toBeGreaterThanOrEqual(2);

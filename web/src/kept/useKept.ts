@@ -42,10 +42,12 @@ export function useKept(problem: string): Kept {
       toast(
         away
           ? {
+              name: "keep",
               says: `${upperFirst(what)} is no longer in the report.`,
               action: { label: "Undo", act: () => mutate({ at, away: false, what }) },
             }
           : {
+              name: "keep",
               says: `${upperFirst(what)} is kept for “${kept.title || "Report"}”.`,
               action: { label: "Open the report", act: () => navigate(`/reports/${kept.report}`) },
             },

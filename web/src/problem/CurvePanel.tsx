@@ -32,9 +32,9 @@ export function CurvePanel({ shown, mode, projector = false, under = false }: Pr
   return (
     <aside
       aria-label="The curve and the decision"
-      className={`border-base-300 px-[1.5rem] py-3 max-lg:border-t max-sm:px-4 ${
+      className={`border-base-300 py-3 max-lg:border-t max-sm:px-4 ${
         under ? "" : "lg:sticky lg:top-(--bar) lg:overflow-y-auto lg:border-l"
-      } ${
+      } ${projector ? "px-[1rem]" : "px-[1.5rem]"} ${
         under ? "" : mode === "reveal" ? "lg:h-[calc(100dvh-var(--bar)-var(--foot))]" : "lg:h-[calc(100dvh-var(--bar))]" // above the bar of Reveal
       }`}
     >

@@ -1,0 +1,162 @@
+//go:build shots
+
+package e2e
+
+import (
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/require"
+)
+
+// shots is where the pictures of the documentation are.
+const shots = "../docs/screenshots"
+
+// to scrolls until what a selector names stands so far from the top.
+func (p *tab) to(selector string, top int) {
+	p.t.Helper()
+	p.find(selector)
+	p.MustEval(`(selector, top) => scrollBy(0, document.querySelector(selector).getBoundingClientRect().top - top)`, selector, top)
+}
+
+// shot takes the picture, when nothing moves any more.
+func (p *tab) shot(name string) {
+	p.t.Helper()
+	p.MustEval(`() => document.fonts.ready`)
+	time.Sleep(700 * time.Millisecond)
+	require.NoError(p.t, os.WriteFile(filepath.Join(shots, name+".png"), p.MustScreenshot(), 0o600))
+}
+
+// TestScreenshots takes the pictures of the documentation from the demo: go test -tags shots -run TestScreenshots ./e2e
+func TestScreenshots(t *testing.T) {
+	a := newApp(t)
+	berths := "/problems/" + a.demoID()
+	problem := func(title string) *tab { return a.open("/problems/" + a.problemID(title)) }
+
+	p := a.open("/")
+	p.shows("main", "None is your own yet")
+	p.shot("home")
+
+	p = a.open(berths)
+	p.keyIs("statistic", "t = −2.064")
+	p.shot("problem")
+	p.theme("night")
+	p.shot("night")
+	p.theme("day")
+	p.to(`[data-step="critical-value"]`, 130)
+	p.clickOn("the degrees of freedom", `() => [...document.querySelectorAll('[data-step="critical-value"] button.number')]
+		.find((b) => b.textContent === "16.33")`)
+	p.shows(`[data-testid="opened"]`, "Degrees of freedom")
+	p.shot("number")
+	p.key(input.Escape)
+	p.to(`[data-step="p-value"]`, 80)
+	p.key('f')
+	p.eventually("the samples to be drawn", func() bool {
+		return strings.Contains(p.text(`[data-step="p-value"]`), "5 000") ||
+			strings.Contains(p.text(`[data-step="p-value"]`), "5000")
+	})
+	p.shot("simulation")
+
+	p = a.open(berths)
+	p.click("Pool them and compare")
+	p.shows(`[data-testid="comparison"]`, "reject H₀")
+	p.shot("comparison")
+	p = a.open(berths + "/edit")
+	p.shows("main", "Ready to be worked")
+	p.MustEval(`() => scrollTo(0, 360)`)
+	p.shot("edit")
+
+	p = problem("Does the ticket go with the reason for riding?")
+	p.shows(`[data-testid="crossed"]`, "37.1")
+	p.to(`[data-step="data"]`, 90)
+	p.shot("table")
+	p = problem("Do all piers board equally fast?")
+	p.keyIs("statistic", "F = 21.590")
+	p.to(`[data-step="statistic"]`, 90)
+	p.shot("several")
+	p = problem("Does the overhauled engine keep its maker’s promise?")
+	p.keyIs("statistic", "t = 2.534")
+	p.to(`[data-step="critical-value"]`, 90)
+	p.shot("printed-table")
+	p = problem("What does a longer crossing cost in fuel?")
+	p.keyIs("statistic", "t = 13.363")
+	p.MustEval(`() => {
+		const figure = [...document.querySelectorAll("figure")].find((each) =>
+			each.querySelectorAll("circle").length > 100 && /place|Predict/.test(each.parentElement.textContent));
+		scrollBy(0, figure.getBoundingClientRect().top - 110);
+		[...figure.querySelectorAll("circle")].find((each) => /^case 7:/.test(each.textContent)).dispatchEvent(new MouseEvent("click", { bubbles: true }));
+	}`)
+	p.shot("line")
+	p = a.open("/data/" + a.dataID("crossings"))
+	p.click("ferry")
+	p.shows(`[aria-label="Look"] table`, "Pufin")
+	p.shot("data")
+	p = a.open("/data/" + a.dataID("two-berths"))
+	p.click("minutes min")
+	p.find(`[aria-label="Look"] svg`)
+	p.choose("together with", "Berth")
+	p.shows(`[aria-label="Work a problem with these"]`, "Two means")
+	p.shot("guide")
+
+	p = a.open(berths + "?mode=try")
+	p.shows(says("t"), "follows from your own")
+	p.to(says("se"), 260)
+	p.shot("try")
+	p = a.open("/problems/" + a.problemID("Does the ticket go with the reason for riding?") + "?mode=try")
+	p.shows("main", "Expected counts")
+	p.shot("try-cells")
+
+	// A pen over the projector.
+	p = a.open(berths + "?mode=reveal")
+	p.shows("main", "Step 1 of 12")
+	p.key('p')
+	for range 7 {
+		p.key(input.ArrowRight)
+	}
+	p.shows("main", "Step 8 of 12")
+	p.key('i')
+	p.stroke(42, 148, 262, 146)
+	p.stroke(900, 596, 770, 566)
+	p.stroke(1090, 596, 1200, 566)
+	p.key('j')
+	p.MustEval(`() => document.querySelector('[aria-label="Green ink"]').click()`) // a click of the mouse would scroll
+	p.stroke(60, 410, 560, 410)
+	p.find(`[data-strokes="4"]`)
+	p.shot("projector")
+
+	// A report, and the sheet that it is printed on.
+	p = a.open(berths)
+	p.keyIs("statistic", "t = −2.064")
+	for _, at := range []string{"step/hypotheses", "table/groups", "formula/t", "figure/curve", "sentence/conclusion"} {
+		p.clickAt(`[data-keep="` + at + `"]`)
+		p.find(`[data-keep="` + at + `"][aria-pressed="true"]`)
+	}
+	p.click("The report: 5 things kept of this problem")
+	p.click("Open the report")
+	p.shows(`[data-part]:nth-child(5)`, "do not show")
+	p.click("Write below part 1")
+	p.fill("[data-part] textarea", "# What was measured\n\nThe harbour office timed 33 loadings; *t* = @{t} with @{df} degrees of freedom.")
+	p.key(input.Escape)
+	p.shows(`[data-part]:nth-child(2)`, "16.33")
+	p.fill(`[aria-label="Title of the report"]`, "Two berths, one claim")
+	p.key(input.Tab)
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+	p.clickAt(`[aria-label="Close"]`) // what was said last
+	p.MustEval(`() => scrollTo(0, 0)`)
+	p.shot("report")
+
+	document := a.open("/api" + berths + "/paper?name=Maren+Holt&course=Statistics+I")
+	document.find("figure svg")
+	printed := document.print()
+	page := strings.TrimSuffix(filepath.Join(t.TempDir(), "page.png"), ".png")
+	out, err := exec.Command("pdftoppm", "-r", "80", "-f", "2", "-l", "2", "-singlefile", "-png", printed.file, page).CombinedOutput()
+	require.NoError(t, err, string(out))
+	picture, err := os.ReadFile(page + ".png")
+	require.NoError(t, err)
+	require.NoError(t, os.WriteFile(filepath.Join(shots, "printed.png"), picture, 0o600))
+}
