@@ -1,10 +1,14 @@
-import { lazy, Suspense } from "react";
+import { lazy, Suspense, useEffect } from "react";
 import { BrowserRouter, Route, Routes } from "react-router";
 import { Message } from "./app/Message";
 import { Shell } from "./app/Shell";
 import { Toasts } from "./app/toasts";
 import { HomePage } from "./home/HomePage";
-import { ProblemPage } from "./page/ProblemPage";
+
+const problemPage = () => import("./page/ProblemPage").then((module) => ({ default: module.ProblemPage }));
+const ProblemPage = lazy(problemPage);
+/** How long after the start the page is fetched that is opened next, most likely, in milliseconds. */
+const soon = 800;
 
 const EditPage = lazy(() => import("./edit/EditPage").then((module) => ({ default: module.EditPage })));
 
@@ -19,12 +23,23 @@ const ReportListPage = lazy(() =>
 const ReportPage = lazy(() => import("./report/ReportPage").then((module) => ({ default: module.ReportPage })));
 
 export function App() {
+  useEffect(() => {
+    const timer = setTimeout(() => problemPage().catch(() => {}), soon); // it is fetched again when it is opened
+    return () => clearTimeout(timer);
+  }, []);
   return (
     <BrowserRouter>
       <Toasts>
         <Routes>
           <Route path="/" element={<HomePage />} />
-          <Route path="/problems/:id" element={<ProblemPage />} />
+          <Route
+            path="/problems/:id"
+            element={
+              <Suspense fallback={<Shell title="Problem" />}>
+                <ProblemPage />
+              </Suspense>
+            }
+          />
           <Route
             path="/problems/:id/edit"
             element={
