@@ -113,7 +113,8 @@ func TestPen(t *testing.T) {
 	p.find(`[data-step="look"] [data-note] svg`)
 }
 
-// With 2,000 strokes on the page another one is drawn at the pace of the screen.
+// With 2,000 strokes on the page another one is drawn at the pace of the screen: what a frame draws takes
+// less than half of its time.
 func TestThePenKeepsPace(t *testing.T) {
 	a := newApp(t)
 	p := a.open("/problems/" + a.demoID() + "?mode=reveal")
@@ -133,18 +134,22 @@ func TestThePenKeepsPace(t *testing.T) {
 	p.key('i')
 	p.find(`[aria-label="Pen"][aria-pressed="true"]`)
 	p.MustEval(`() => {
-		window.frames60 = [];
-		let last = performance.now();
-		const frame = () => { const now = performance.now(); window.frames60.push(now - last); last = now; requestAnimationFrame(frame); };
-		requestAnimationFrame(frame);
+		window.spent = []; // by what is drawn for each frame, whatever else the machine does
+		const next = window.requestAnimationFrame;
+		window.requestAnimationFrame = (draw) => next((time) => {
+			const before = performance.now();
+			draw(time);
+			window.spent.push(performance.now() - before);
+		});
 	}`)
 	for range 6 {
 		p.stroke(300, 300, 800, 500)
 	}
 	p.strokes("2000") // as many as there may be
 	p.shows("body", "2000 strokes are as many as a step takes.")
-	frames := p.MustEval(`() => [...window.frames60].sort((a, b) => a - b)`).Arr()
+	frames := p.MustEval(`() => window.spent.sort((a, b) => a - b)`).Arr()
+	require.Greater(t, len(frames), 20)
 	middle := frames[len(frames)/2].Num()
 	t.Logf("%d frames, the middle one took %.1f ms, the slowest %.1f ms", len(frames), middle, frames[len(frames)-1].Num())
-	assert.Less(t, middle, 1000.0/55, "60 frames a second")
+	assert.Less(t, middle, 1000.0/60/2, "half of a frame at 60 a second")
 }

@@ -13,6 +13,8 @@ import (
 func screens(a *app) map[string]func(p *tab) {
 	return map[string]func(*tab){
 		"/":        func(p *tab) { p.shows("main", "None is your own yet") },
+		"/reports": func(p *tab) { p.shows("main", "None yet.") },
+		"/reports/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is no such report.") },
 		"/nowhere": func(p *tab) { p.shows("main", "There is no such page") },
 		"/problems/00000000-0000-4000-8000-000000000009": func(p *tab) { p.shows("main", "There is nothing under this address") },
 		"/problems/" + a.demoID(): func(p *tab) {

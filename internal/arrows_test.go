@@ -90,7 +90,7 @@ var mayInBrowser = map[string][]string{
 	"api":      {},
 	"lib":      {"api"},
 	"solution": {"api"},
-	"app":      {"lib"},
+	"app":      {"api", "lib"},
 	"notes":    {"api", "lib", "solution"},
 	"kept":     {"api", "app", "lib"},
 	"figures":  {"api", "app", "lib", "solution", "notes", "kept"},

@@ -56,7 +56,7 @@ export function Shell({ title, children, tools }: Props) {
             <NavLink
               key={section.to}
               to={section.to}
-              className={`py-2 ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
+              className={`py-2 ${tools && !inSection(section.to, pathname) ? "max-sm:hidden" : ""} ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
             >
               {section.title}
             </NavLink>

@@ -4,10 +4,11 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams, useSearchParams } from "react-router";
 import { request } from "../api/client";
 import type { KeptSet } from "../api/types";
-import { Message } from "../app/Message";
+import { Fetched } from "../app/Fetched";
 import { SavedState, UndoRedo } from "../app/SavedState";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
+import { useDeletion } from "../app/useDeletion";
 import { noteOpened } from "../lib/finding";
 import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
@@ -22,24 +23,11 @@ import { alike, type Sheet, sheetOf } from "./sheet";
 export function DataPage() {
   const { id = "" } = useParams();
   useEffect(() => noteOpened(id), [id]);
-  const { data: held, error, refetch } = useQuery(dataSetQuery(id));
-  if (error && !held) {
-    return (
-      <Shell title="Data">
-        <Message title="The data set cannot be shown." says={error.message} retry={() => refetch()} />
-      </Shell>
-    );
-  }
-  if (!held) {
-    return (
-      <Shell title="Data">
-        <p className="p-8 text-muted" role="status">
-          Fetching the data …
-        </p>
-      </Shell>
-    );
-  }
-  return <Page key={held.id} held={held} />;
+  return (
+    <Fetched title="Data" what="data set" fetched={useQuery(dataSetQuery(id))}>
+      {(held) => <Page key={held.id} held={held} />}
+    </Fetched>
+  );
 }
 
 /** useKeptSheet holds a data set that is kept on the server, with its version. */
@@ -191,25 +179,15 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
     },
     onError: fail,
   });
-  const restore = useMutation({
-    mutationFn: () => request("POST", `${at}/restore`),
-    onSuccess: refresh,
-    onError: fail,
-  });
-  const remove = useMutation({
-    mutationFn: async () => {
+  const remove = useDeletion({
+    at,
+    version: async () => {
       await keeping.flush();
-      return request("DELETE", `${at}?version=${keeping.snapshot().base}`);
+      return keeping.snapshot().base;
     },
-    onSuccess: () => {
-      refresh();
-      navigate("/data");
-      toast({
-        says: `“${sheet.name || "Untitled data"}” is deleted. Problems that use it keep it.`,
-        action: { label: "Undo", act: () => restore.mutate() },
-      });
-    },
-    onError: fail,
+    says: `“${sheet.name || "Untitled data"}” is deleted. Problems that use it keep it.`,
+    refresh,
+    leave: () => navigate("/data"),
   });
   return (
     <div>
@@ -266,7 +244,7 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
           className="btn btn-ghost btn-sm btn-square"
           aria-label="Delete the data set"
           title="Delete the data set"
-          onClick={() => remove.mutate()}
+          onClick={() => remove()}
         >
           <Trash2 size="1.1em" aria-hidden="true" />
         </button>

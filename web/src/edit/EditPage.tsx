@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { problemQuery, proceduresQuery } from "../api/queries";
 import type { Description, Problem } from "../api/types";
-import { Message } from "../app/Message";
+import { Fetched } from "../app/Fetched";
 import { Shell } from "../app/Shell";
 import { dataSetQuery, type HeldSet } from "../data/context";
 import { leftKept } from "../lib/keepings";
@@ -24,30 +24,15 @@ export function EditPage() {
   const fresh = useFresh(id);
   const { data: procedures } = useQuery(proceduresQuery);
   const { data: held, error: dataError } = useQuery(dataSetQuery(problem?.data_set ?? ""));
-  if (error && !problem) {
-    return (
-      <Shell title="Edit">
-        <Message title="The problem cannot be edited." says={error.message} retry={() => refetch()} />
-      </Shell>
-    );
-  }
-  if (dataError && !held) {
-    return (
-      <Shell title="Edit">
-        <Message title="The problem’s data cannot be shown." says={dataError.message} retry={() => refetch()} />
-      </Shell>
-    );
-  }
-  if (!fresh || !problem?.draft || !procedures?.length || !held) {
-    return (
-      <Shell title="Edit">
-        <p className="p-8 text-muted" role="status">
-          Fetching the problem …
-        </p>
-      </Shell>
-    );
-  }
-  return <Editor key={problem.id} problem={problem} held={held} procedures={procedures} />;
+  const all = fresh && problem?.draft && procedures?.length && held ? { problem, held, procedures } : undefined;
+  const failed = problem ? (held ? null : dataError) : error;
+  return (
+    <Fetched title="Edit" what="problem" fetched={{ data: all, error: failed, refetch }}>
+      {({ problem, held, procedures }) => (
+        <Editor key={problem.id} problem={problem} held={held} procedures={procedures} />
+      )}
+    </Fetched>
+  );
 }
 
 /** useFresh fetches the problem and its data anew once the page that was left has kept its last change, and says when that is done. */

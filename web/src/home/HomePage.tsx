@@ -9,6 +9,7 @@ import { Finder } from "../app/Finder";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
+import { useDeletion } from "../app/useDeletion";
 import { decimalsForAll } from "../lib/decimals";
 import { found, groupedBy, lastUsedFirst } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
@@ -245,18 +246,11 @@ function Row({ problem }: { problem: Listing }) {
     refresh(); // it may have been changed elsewhere
     toast({ says: error.message, bad: true });
   };
-  const restore = useMutation({
-    mutationFn: () => request("POST", `/api/problems/${problem.id}/restore`),
-    onSuccess: refresh,
-    onError: fail,
-  });
-  const remove = useMutation({
-    mutationFn: () => request("DELETE", `/api/problems/${problem.id}?version=${problem.version}`),
-    onSuccess: () => {
-      refresh();
-      toast({ says: `“${title}” is deleted.`, action: { label: "Undo", act: () => restore.mutate() } });
-    },
-    onError: fail,
+  const remove = useDeletion({
+    at: `/api/problems/${problem.id}`,
+    version: () => problem.version,
+    says: `“${title}” is deleted.`,
+    refresh,
   });
   const reset = useMutation({
     mutationFn: () => request<Problem>("POST", `/api/problems/${problem.id}/reset`, { version: problem.version }),
@@ -328,7 +322,7 @@ function Row({ problem }: { problem: Listing }) {
           className="btn btn-ghost btn-sm btn-square"
           aria-label={`Delete “${title}”`}
           title="Delete"
-          onClick={() => remove.mutate()}
+          onClick={remove}
         >
           <Trash2 size="1.1em" aria-hidden="true" />
         </button>

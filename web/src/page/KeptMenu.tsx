@@ -44,7 +44,7 @@ export function KeptMenu({ kept }: { kept: Kept }) {
   return (
     <Menu
       label={count > 0 ? `The report: ${counted(count, "thing")} kept of this problem` : "The report"}
-      className="btn btn-ghost btn-sm gap-1 px-1.5 max-sm:hidden"
+      className="btn btn-ghost btn-sm gap-1 px-1.5 max-sm:px-0.5"
       items={items}
     >
       <Bookmark size="1.15em" aria-hidden="true" fill={count > 0 ? "currentColor" : "none"} />

@@ -2,10 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Download, PenLine, Printer } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { RequestError } from "../api/client";
 import { problemQuery } from "../api/queries";
 import type { Problem } from "../api/types";
-import { Message } from "../app/Message";
+import { Fetched } from "../app/Fetched";
 import { Shell } from "../app/Shell";
 import { KeepsProvider } from "../kept/kept";
 import { useKept } from "../kept/useKept";
@@ -25,29 +24,11 @@ const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.
 export function ProblemPage() {
   const { id = "" } = useParams();
   useEffect(() => noteOpened(id), [id]);
-  const { data: problem, error, refetch } = useQuery(problemQuery(id));
-  if (error && !problem) {
-    const missing = error instanceof RequestError && error.status === 404;
-    return (
-      <Shell title="Problem">
-        <Message
-          title={missing ? "There is no such problem." : "The problem cannot be shown."}
-          says={error.message}
-          retry={missing ? undefined : () => refetch()}
-        />
-      </Shell>
-    );
-  }
-  if (!problem) {
-    return (
-      <Shell title="Problem">
-        <p className="p-8 text-muted" role="status">
-          Fetching the problem …
-        </p>
-      </Shell>
-    );
-  }
-  return <Loaded key={problem.id} problem={problem} />;
+  return (
+    <Fetched title="Problem" what="problem" fetched={useQuery(problemQuery(id))}>
+      {(problem) => <Loaded key={problem.id} problem={problem} />}
+    </Fetched>
+  );
 }
 
 function Loaded({ problem }: { problem: Problem }) {

@@ -7,6 +7,7 @@ import type { LabReport, ReportListing } from "../api/types";
 import { Message } from "../app/Message";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
+import { useDeletion } from "../app/useDeletion";
 import { useShortcuts } from "../lib/keys";
 import { counted } from "../lib/words";
 
@@ -74,26 +75,15 @@ const day = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "short", h
 
 function Row({ report }: { report: ReportListing }) {
   const client = useQueryClient();
-  const toast = useToast();
   const title = report.title || "Untitled report";
-  const refresh = () => client.invalidateQueries({ queryKey: ["reports"] });
-  const fail = (error: Error) => {
-    refresh(); // it may have been changed elsewhere
-    toast({ says: error.message, bad: true });
-  };
-  const restore = useMutation({
-    mutationFn: () => request("POST", `/api/reports/${report.id}/restore`),
-    onSuccess: refresh,
-    onError: fail,
-  });
-  const remove = useMutation({
-    mutationFn: () => request("DELETE", `/api/reports/${report.id}?version=${report.version}`),
-    onSuccess: () => {
-      refresh();
+  const remove = useDeletion({
+    at: `/api/reports/${report.id}`,
+    version: () => report.version,
+    says: `“${title}” is deleted.`,
+    refresh: () => {
+      client.invalidateQueries({ queryKey: ["reports"] });
       client.invalidateQueries({ queryKey: ["kept"] });
-      toast({ says: `“${title}” is deleted.`, action: { label: "Undo", act: () => restore.mutate() } });
     },
-    onError: fail,
   });
   return (
     <li className="flex items-start gap-3 border-base-300 border-b py-3">
@@ -110,7 +100,7 @@ function Row({ report }: { report: ReportListing }) {
         className="btn btn-ghost btn-sm btn-square"
         aria-label={`Delete “${title}”`}
         title="Delete"
-        onClick={() => remove.mutate()}
+        onClick={remove}
       >
         <Trash2 size="1.1em" aria-hidden="true" />
       </button>

@@ -13,10 +13,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Bookmark } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
 import { Link, useParams } from "react-router";
-import { RequestError } from "../api/client";
 import { problemsQuery, reportQuery } from "../api/queries";
 import type { LabReport, LabreportPiece, Part } from "../api/types";
-import { Message } from "../app/Message";
+import { Fetched } from "../app/Fetched";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { useShortcuts } from "../lib/keys";
@@ -34,29 +33,11 @@ import { useReport } from "./useReport";
 /** ReportPage is a report that is put together: what is kept, as it is now, and the person's words between. */
 export function ReportPage() {
   const { id = "" } = useParams();
-  const { data: report, error, refetch } = useQuery(reportQuery(id));
-  if (error && !report) {
-    const missing = error instanceof RequestError && error.status === 404;
-    return (
-      <Shell title="Report">
-        <Message
-          title={missing ? "There is no such report." : "The report cannot be shown."}
-          says={error.message}
-          retry={missing ? undefined : () => refetch()}
-        />
-      </Shell>
-    );
-  }
-  if (!report) {
-    return (
-      <Shell title="Report">
-        <p className="p-8 text-muted" role="status">
-          Fetching the report …
-        </p>
-      </Shell>
-    );
-  }
-  return <Loaded key={report.id} report={report} />;
+  return (
+    <Fetched title="Report" what="report" fetched={useQuery(reportQuery(id))}>
+      {(report) => <Loaded key={report.id} report={report} />}
+    </Fetched>
+  );
 }
 
 /** newID names a part. */
