@@ -57,7 +57,8 @@ func (d *pdf) pages() []string {
 const unprintable = 12
 
 // word is where a word stands on a sheet, in points.
-var word = regexp.MustCompile(`<(page|word) (?:xMin="([\d.-]+)" yMin="([\d.-]+)" xMax="([\d.-]+)" yMax="([\d.-]+)"|width="([\d.]+)" height="([\d.]+)")>`)
+var word = regexp.MustCompile(`<(page|word) (?:xMin="([\d.-]+)" yMin="([\d.-]+)" xMax="([\d.-]+)" yMax="([\d.-]+)"|` +
+	`width="([\d.]+)" height="([\d.]+)")>`)
 
 // withinMargins fails where a word stands nearer to an edge of its sheet than that many points.
 func (d *pdf) withinMargins(screen string, margin float64) {
@@ -76,7 +77,8 @@ func (d *pdf) withinMargins(screen string, margin float64) {
 		}
 		words++
 		left, top, right, bottom := number(match[2]), number(match[3]), number(match[4]), number(match[5])
-		assert.True(d.t, left >= margin && top >= margin && right <= width-margin && bottom <= height-margin, "%s: a word at %v", screen, match[2:6])
+		inside := left >= margin && top >= margin && right <= width-margin && bottom <= height-margin
+		assert.True(d.t, inside, "%s: a word at %v", screen, match[2:6])
 	}
 	assert.Greater(d.t, words, 50, screen)
 }

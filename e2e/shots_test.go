@@ -89,7 +89,8 @@ func TestScreenshots(t *testing.T) {
 		const figure = [...document.querySelectorAll("figure")].find((each) =>
 			each.querySelectorAll("circle").length > 100 && /place|Predict/.test(each.parentElement.textContent));
 		scrollBy(0, figure.getBoundingClientRect().top - 110);
-		[...figure.querySelectorAll("circle")].find((each) => /^case 7:/.test(each.textContent)).dispatchEvent(new MouseEvent("click", { bubbles: true }));
+		const seventh = [...figure.querySelectorAll("circle")].find((each) => /^case 7:/.test(each.textContent));
+		seventh.dispatchEvent(new MouseEvent("click", { bubbles: true }));
 	}`)
 	p.shot("line")
 	p = a.open("/data/" + a.dataID("crossings"))

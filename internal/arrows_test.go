@@ -16,6 +16,7 @@ import (
 
 // may lists, for each package of ours, the packages of ours that it may import.
 var may = map[string][]string{
+	"access":      {},
 	"words":       {},
 	"stats/dist":  {},
 	"stats":       {"stats/dist"},
@@ -37,7 +38,7 @@ var may = map[string][]string{
 	"answer":      {"procedure", "mask", "printed", "procedure/write", "working", "problem", "formula", "stats/dist"},
 	"vary":        {"procedure", "working", "problem", "data"},
 	"localpg":     {},
-	"store":       {"labreport", "problem", "data", "words"},
+	"store":       {"access", "labreport", "problem", "data", "words"},
 	"turns":       {},
 
 	// From what a procedure is, over what procedures share, to the families and the list of them

@@ -16,6 +16,7 @@ import (
 	"time"
 
 	"grund/demo"
+	"grund/internal/access"
 	"grund/internal/answer"
 	"grund/internal/localpg"
 	"grund/internal/problem"
@@ -183,7 +184,7 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	for _, d := range problems {
-		has, err := st.HasDemo(ctx, store.Local, d.Name)
+		has, err := st.HasDemo(ctx, access.Local, d.Name)
 		if err != nil {
 			return err
 		}
@@ -198,11 +199,11 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo problem %s: %w", d.Name, err)
 		}
-		set, err := st.DemoDataSet(ctx, store.Local, demo.SetOf(d.Name))
+		set, err := st.DemoDataSet(ctx, access.Local, demo.SetOf(d.Name))
 		if err != nil {
 			return fmt.Errorf("the data of demo problem %s: %w", d.Name, err)
 		}
-		kept, err := st.CreateProblem(ctx, store.Local, draft, set, d.Name)
+		kept, err := st.CreateProblem(ctx, access.Local, draft, set, d.Name)
 		if err != nil {
 			return err
 		}
@@ -219,7 +220,7 @@ func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *st
 	if err != nil || len(done) == 0 {
 		return err
 	}
-	set, err := st.DataSet(ctx, store.Local, kept.DataSet)
+	set, err := st.DataSet(ctx, access.Local, kept.DataSet)
 	if err != nil {
 		return err
 	}
@@ -242,7 +243,7 @@ func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *st
 			event.Verdict, event.Slip = item.Verdict.Verdict, item.Verdict.Slip
 		}
 		events = append(events, event)
-		_, err = st.AddEvent(ctx, store.Local, kept.ID, store.Versions{Problem: kept.Version, Data: set.Version}, i, store.Event{
+		_, err = st.AddEvent(ctx, access.Local, kept.ID, store.Versions{Problem: kept.Version, Data: set.Version}, i, store.Event{
 			Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
 		})
 		if err != nil {
@@ -259,7 +260,7 @@ func loadDemoData(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	for _, name := range names {
-		switch _, err := st.DemoDataSet(ctx, store.Local, name); {
+		switch _, err := st.DemoDataSet(ctx, access.Local, name); {
 		case err == nil:
 			continue
 		case !errors.Is(err, store.ErrNotFound):
@@ -269,7 +270,7 @@ func loadDemoData(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return err
 		}
-		if _, err := st.CreateDataSet(ctx, store.Local, set, name); err != nil {
+		if _, err := st.CreateDataSet(ctx, access.Local, set, name); err != nil {
 			return err
 		}
 	}

@@ -97,7 +97,8 @@ func TestWordsOfAPerson(t *testing.T) {
 	assert.Contains(t, text, "<p>second</p>")
 	assert.Contains(t, text, "<strong>bold</strong>")
 	for _, wrong := range []paper.Sheet{
-		{What: "all"}, {What: paper.Full, Head: paper.Head{Name: strings.Repeat("x", 201)}}, {What: paper.Full, Steps: []working.StepID{"nowhere"}},
+		{What: "all"}, {What: paper.Full, Head: paper.Head{Name: strings.Repeat("x", 201)}},
+		{What: paper.Full, Steps: []working.StepID{"nowhere"}},
 	} {
 		wrong.Solution = s
 		var mistakes problem.Errors

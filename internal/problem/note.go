@@ -112,7 +112,8 @@ func (d *Drawing) check(errs *Errors, at string) (corners int) {
 		}
 	}
 	if len(d.Strokes) > MaxStrokes {
-		*errs = append(*errs, TooMany(at+"/strokes", fmt.Sprintf("there are %d strokes", len(d.Strokes)), MaxStrokes, "leave some of them out")...)
+		says := fmt.Sprintf("there are %d strokes", len(d.Strokes))
+		*errs = append(*errs, TooMany(at+"/strokes", says, MaxStrokes, "leave some of them out")...)
 		return 0
 	}
 	for i, s := range d.Strokes {

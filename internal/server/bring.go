@@ -54,7 +54,7 @@ func (s *server) importProblem(c *echo.Context) error {
 
 // answerImported keeps one problem with a data set of its own, and sends it.
 func (s *server) answerImported(c *echo.Context, one store.Imported) error {
-	kept, err := s.store.Import(c.Request().Context(), store.Local, func(yield func(store.Imported, error) bool) { yield(one, nil) })
+	kept, err := s.store.Import(c.Request().Context(), who(c), func(yield func(store.Imported, error) bool) { yield(one, nil) })
 	if err != nil {
 		return err
 	}
@@ -164,7 +164,7 @@ func (s *server) bringProblems(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	kept, err := s.store.Import(c.Request().Context(), store.Local, chosen(files, taken))
+	kept, err := s.store.Import(c.Request().Context(), who(c), chosen(files, taken))
 	if err != nil {
 		return err
 	}

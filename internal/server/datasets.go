@@ -91,7 +91,7 @@ func (s *server) listDataSets(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.DataSets(c.Request().Context(), store.Local, from)
+	list, more, err := s.store.DataSets(c.Request().Context(), who(c), from)
 	if err != nil {
 		return err
 	}
@@ -125,7 +125,7 @@ func (s *server) createDataSet(c *echo.Context) error {
 		}
 		set.AssignKeys()
 	}
-	d, err := s.store.CreateDataSet(c.Request().Context(), store.Local, set, "")
+	d, err := s.store.CreateDataSet(c.Request().Context(), who(c), set, "")
 	if err != nil {
 		return err
 	}
@@ -165,7 +165,7 @@ func (s *server) importDataSet(c *echo.Context) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	d, err := s.store.ImportDataSet(ctx, store.Local, stream)
+	d, err := s.store.ImportDataSet(ctx, who(c), stream)
 	var wrong *store.SourceError
 	switch {
 	case ctx.Err() != nil:
@@ -192,7 +192,7 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 		return unprocessable(err)
 	}
 	set.Name = name
-	d, err := s.store.CreateDataSet(c.Request().Context(), store.Local, set, "")
+	d, err := s.store.CreateDataSet(c.Request().Context(), who(c), set, "")
 	if err != nil {
 		return err
 	}
@@ -206,7 +206,7 @@ type Space struct {
 }
 
 func (s *server) getSpace(c *echo.Context) error {
-	space, err := s.store.Space(c.Request().Context(), store.Local)
+	space, err := s.store.Space(c.Request().Context(), who(c))
 	if err != nil {
 		return err
 	}
@@ -229,7 +229,7 @@ func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
 	if request.Set == nil {
 		return problem.Errors{{Pointer: "/set", Says: "the description of the data set is missing", Instead: "send it without cells"}}
 	}
-	written, err := s.store.UpdateDataSet(c.Request().Context(), store.Local, id, request.Version,
+	written, err := s.store.UpdateDataSet(c.Request().Context(), who(c), id, request.Version,
 		store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
 	if err != nil {
 		return err
@@ -348,7 +348,7 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 		shown, _ := firstPart(made)
 		return writeJSON(c, http.StatusOK, KeptSet{Set: shown})
 	}
-	kept, err := s.store.CreateDataSet(ctx, store.Local, made, "")
+	kept, err := s.store.CreateDataSet(ctx, who(c), made, "")
 	if err != nil {
 		return err
 	}
@@ -441,7 +441,7 @@ func (s *server) copyDataSet(c *echo.Context, id uuid.UUID) error {
 	if err := readJSON(c, &request); err != nil {
 		return err
 	}
-	twin, err := s.store.CopyDataSet(c.Request().Context(), store.Local, id, request.Name)
+	twin, err := s.store.CopyDataSet(c.Request().Context(), who(c), id, request.Name)
 	if err != nil {
 		return err
 	}
@@ -466,7 +466,7 @@ func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 	if set == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo data set can be reset.")
 	}
-	written, err := s.store.ReplaceDataSet(ctx, store.Local, id, version, set)
+	written, err := s.store.ReplaceDataSet(ctx, who(c), id, version, set)
 	if err != nil {
 		return err
 	}
@@ -480,7 +480,7 @@ func (s *server) deleteDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteDataSet(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.DeleteDataSet(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -491,7 +491,7 @@ func (s *server) restoreDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreDataSet(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.RestoreDataSet(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

@@ -21,6 +21,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/problem"
 	"grund/internal/store"
 )
@@ -152,12 +153,12 @@ func TestFilesAreSentAsTheyWereCompressed(t *testing.T) {
 func TestListsComeInPages(t *testing.T) {
 	st := openStore(t)
 	h := newHandler(t, st)
-	d, err := st.CreateDataSet(t.Context(), store.Local, problem.NewSet(), "")
+	d, err := st.CreateDataSet(t.Context(), access.Local, problem.NewSet(), "")
 	require.NoError(t, err)
 	for i := range store.PageRows + 3 {
 		draft := problem.NewDraft()
 		draft.Title, draft.Question = fmt.Sprint(i), strings.Repeat("q", 10_000)
-		_, err := st.CreateProblem(t.Context(), store.Local, draft, d.ID, "")
+		_, err := st.CreateProblem(t.Context(), access.Local, draft, d.ID, "")
 		require.NoError(t, err)
 	}
 	var first, second []Listing

@@ -170,7 +170,7 @@ func (s *server) listProblems(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.Problems(c.Request().Context(), store.Local, from)
+	list, more, err := s.store.Problems(c.Request().Context(), who(c), from)
 	if err != nil {
 		return err
 	}
@@ -208,13 +208,13 @@ func (s *server) createProblem(c *echo.Context) error {
 	draft.Decimals = request.Decimals
 	ctx := c.Request().Context()
 	if request.DataSet == nil {
-		d, err := s.store.CreateDataSet(ctx, store.Local, problem.NewSet(), "")
+		d, err := s.store.CreateDataSet(ctx, who(c), problem.NewSet(), "")
 		if err != nil {
 			return err
 		}
 		request.DataSet = &d.ID
 	}
-	p, err := s.store.CreateProblem(ctx, store.Local, draft, *request.DataSet, "")
+	p, err := s.store.CreateProblem(ctx, who(c), draft, *request.DataSet, "")
 	if err != nil {
 		return err
 	}
@@ -238,7 +238,7 @@ func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
 		return problem.Errors{{Pointer: "/draft", Says: "the draft is missing", Instead: "send all of it"}}
 	}
 	ctx := c.Request().Context()
-	written, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, request.Draft, request.DataSet)
+	written, err := s.store.UpdateProblem(ctx, who(c), id, request.Version, request.Draft, request.DataSet)
 	if err != nil {
 		return err
 	}
@@ -273,7 +273,7 @@ func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteProblem(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.DeleteProblem(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -284,7 +284,7 @@ func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreProblem(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.RestoreProblem(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -292,14 +292,14 @@ func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 
 // duplicateProblem keeps a second problem about the same data set.
 func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
-	p, err := s.store.Problem(c.Request().Context(), store.Local, id)
+	p, err := s.store.Problem(c.Request().Context(), who(c), id)
 	if err != nil {
 		return err
 	}
 	if p.Draft.Title != "" {
 		p.Draft.Title += " (copy)"
 	}
-	twin, err := s.store.CreateProblem(c.Request().Context(), store.Local, p.Draft, p.DataSet, "")
+	twin, err := s.store.CreateProblem(c.Request().Context(), who(c), p.Draft, p.DataSet, "")
 	if err != nil {
 		return err
 	}
@@ -314,7 +314,7 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	p, err := s.store.Problem(ctx, store.Local, id)
+	p, err := s.store.Problem(ctx, who(c), id)
 	if err != nil {
 		return err
 	}
@@ -331,10 +331,10 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if p.DataSet, err = s.store.DemoDataSet(ctx, store.Local, demo.SetOf(p.Demo)); err != nil {
+	if p.DataSet, err = s.store.DemoDataSet(ctx, who(c), demo.SetOf(p.Demo)); err != nil {
 		return err
 	}
-	written, err := s.store.ResetProblem(ctx, store.Local, id, version, p.Draft, p.DataSet, set)
+	written, err := s.store.ResetProblem(ctx, who(c), id, version, p.Draft, p.DataSet, set)
 	if err != nil {
 		return err
 	}

@@ -78,7 +78,7 @@ func (s *server) listReports(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.Reports(c.Request().Context(), store.Local, from)
+	list, more, err := s.store.Reports(c.Request().Context(), who(c), from)
 	if err != nil {
 		return err
 	}
@@ -164,7 +164,7 @@ func (s *server) createReport(c *echo.Context) error {
 			return err
 		}
 	}
-	r, err := s.store.CreateReport(c.Request().Context(), store.Local, labreport.Report{Title: request.Title, Parts: request.Parts})
+	r, err := s.store.CreateReport(c.Request().Context(), who(c), labreport.Report{Title: request.Title, Parts: request.Parts})
 	if err != nil {
 		return err
 	}
@@ -172,7 +172,7 @@ func (s *server) createReport(c *echo.Context) error {
 }
 
 func (s *server) getReport(c *echo.Context, id uuid.UUID) error {
-	r, err := s.store.Report(c.Request().Context(), store.Local, id)
+	r, err := s.store.Report(c.Request().Context(), who(c), id)
 	if err != nil {
 		return err
 	}
@@ -191,7 +191,7 @@ func (s *server) putReport(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	report.Seen(worked)
-	r, err := s.store.UpdateReport(c.Request().Context(), store.Local, id, request.Version, report)
+	r, err := s.store.UpdateReport(c.Request().Context(), who(c), id, request.Version, report)
 	if err != nil {
 		return err
 	}
@@ -203,7 +203,7 @@ func (s *server) deleteReport(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteReport(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.DeleteReport(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -214,7 +214,7 @@ func (s *server) restoreReport(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreReport(c.Request().Context(), store.Local, id, version); err != nil {
+	if err := s.store.RestoreReport(c.Request().Context(), who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -230,9 +230,9 @@ func (s *server) getKept(c *echo.Context, id uuid.UUID) error {
 		if wrong != nil {
 			return store.ErrNotFound
 		}
-		r, err = s.store.Report(ctx, store.Local, into)
+		r, err = s.store.Report(ctx, who(c), into)
 	} else {
-		r, err = s.store.ReportOf(ctx, store.Local, id)
+		r, err = s.store.ReportOf(ctx, who(c), id)
 	}
 	if err != nil {
 		return err
@@ -266,7 +266,7 @@ func (s *server) keep(c *echo.Context, id uuid.UUID) error {
 	if request.Report != nil {
 		into = *request.Report
 	}
-	r, err := s.store.ChangeReportOf(c.Request().Context(), store.Local, id, into, of.Title, func(r *labreport.Report) {
+	r, err := s.store.ChangeReportOf(c.Request().Context(), who(c), id, into, of.Title, func(r *labreport.Report) {
 		if request.Away {
 			r.Leave(part.Problem, part.At)
 			return
@@ -282,7 +282,7 @@ func (s *server) keep(c *echo.Context, id uuid.UUID) error {
 // paperOfReport returns the report as a document: name, course, date and size say what is at its head; with save it is
 // kept as a file. format is html, odt or md.
 func (s *server) paperOfReport(c *echo.Context, id uuid.UUID) error {
-	r, err := s.store.Report(c.Request().Context(), store.Local, id)
+	r, err := s.store.Report(c.Request().Context(), who(c), id)
 	if err != nil {
 		return err
 	}

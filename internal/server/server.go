@@ -95,6 +95,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	e.Use(middleware.Recover())
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024, Skipper: isPacked}))
 	e.Use(private)
+	e.Use(identified)
 	if s.store != nil {
 		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
 		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxSimulation))

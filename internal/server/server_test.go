@@ -23,6 +23,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/demo"
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
@@ -217,9 +218,9 @@ func TestResetADemoProblem(t *testing.T) {
 	draft, set := first.Draft, first.Set
 	draft.Alpha = "0.2"
 	set.Columns[1].Cells[0] = "99"
-	d, err := st.CreateDataSet(context.Background(), store.Local, set, "two-berths")
+	d, err := st.CreateDataSet(context.Background(), access.Local, set, "two-berths")
 	require.NoError(t, err)
-	kept, err := st.CreateProblem(context.Background(), store.Local, draft, d.ID, "two-berths")
+	kept, err := st.CreateProblem(context.Background(), access.Local, draft, d.ID, "two-berths")
 	require.NoError(t, err)
 	h := newHandler(t, st)
 	var p Problem
@@ -260,12 +261,12 @@ func demoProblems(t *testing.T, st *store.Store, change func(*problem.Draft)) (p
 		if _, there := kept[name]; !there {
 			set, err := demo.DataSet(name)
 			require.NoError(t, err)
-			created, err := st.CreateDataSet(ctx, store.Local, set, name)
+			created, err := st.CreateDataSet(ctx, access.Local, set, name)
 			require.NoError(t, err)
 			kept[name] = created.ID
 		}
 		change(draft)
-		created, err := st.CreateProblem(ctx, store.Local, draft, kept[name], d.Name)
+		created, err := st.CreateProblem(ctx, access.Local, draft, kept[name], d.Name)
 		require.NoError(t, err)
 		problems[d.Name], sets[d.Name] = created.ID, kept[name]
 	}

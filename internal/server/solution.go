@@ -157,7 +157,7 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 		return st.problem.Draft.Located(st.given, err)
 	}
 	st.problem.Draft.Take(p, st.given)
-	written, err := s.store.UpdateProblem(ctx, store.Local, id, request.Version, st.problem.Draft, nil)
+	written, err := s.store.UpdateProblem(ctx, who(c), id, request.Version, st.problem.Draft, nil)
 	if err != nil {
 		return err
 	}

@@ -98,7 +98,7 @@ func (s *server) view(
 	ctx context.Context, read func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error),
 ) (d *store.DataSet, given *data.Prepared, err error) {
 	for _, large := range []bool{false, true} {
-		err = s.store.View(ctx, store.Local, func(v *store.View) error {
+		err = s.store.View(ctx, personOf(ctx), func(v *store.View) error {
 			d, given, err = read(v, large)
 			return err
 		})

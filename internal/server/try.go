@@ -57,7 +57,7 @@ func (s *server) trial(ctx context.Context, id uuid.UUID, version, dataVersion i
 	if err := t.need(version, dataVersion); err != nil {
 		return nil, nil, err
 	}
-	if t.kept, err = s.store.Attempt(ctx, store.Local, id, t.versions()); err != nil {
+	if t.kept, err = s.store.Attempt(ctx, personOf(ctx), id, t.versions()); err != nil {
 		return nil, nil, err
 	}
 	if t.kept != nil && t.kept.Outdated {
@@ -166,7 +166,7 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 		}
 	}
 	end()
-	t.kept, err = s.store.AddEvent(c.Request().Context(), store.Local, id, t.versions(), request.After, store.Event{
+	t.kept, err = s.store.AddEvent(c.Request().Context(), who(c), id, t.versions(), request.After, store.Event{
 		Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
 	})
 	if err != nil {
@@ -202,7 +202,7 @@ func (r *TryRequest) fits(sheet *answer.Sheet, events int) error {
 
 // endTry ends the attempt; the next answer begins another one.
 func (s *server) endTry(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.EndAttempt(c.Request().Context(), store.Local, id); err != nil {
+	if err := s.store.EndAttempt(c.Request().Context(), who(c), id); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

@@ -8,6 +8,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+
+	"grund/internal/access"
 )
 
 // An Attempt is a person's work on a problem as it is answered.
@@ -29,7 +31,7 @@ type Event struct {
 }
 
 // Attempt returns the person's open attempt at a problem, nil where there is none. The problem must be the person's.
-func (s *Store) Attempt(ctx context.Context, who Person, problem uuid.UUID, now Versions) (attempt *Attempt, err error) {
+func (s *Store) Attempt(ctx context.Context, who access.Person, problem uuid.UUID, now Versions) (attempt *Attempt, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		attempt, err = openAttempt(ctx, conn, who, problem, now)
 		return err
@@ -37,7 +39,7 @@ func (s *Store) Attempt(ctx context.Context, who Person, problem uuid.UUID, now 
 	return attempt, changeError("attempt", err)
 }
 
-func openAttempt(ctx context.Context, q querier, who Person, problem uuid.UUID, now Versions) (*Attempt, error) {
+func openAttempt(ctx context.Context, q querier, who access.Person, problem uuid.UUID, now Versions) (*Attempt, error) {
 	a := &Attempt{}
 	err := q.QueryRow(ctx, `select a.id, a.problem_version, a.data_version, a.begun_at from attempt a join problem p on p.id = a.problem
 		where a.problem = $1 and a.person = $2 and p.owner = $2 and p.deleted_at is null and a.ended_at is null`, problem, who.ID).
@@ -61,7 +63,7 @@ func openAttempt(ctx context.Context, q querier, who Person, problem uuid.UUID, 
 // that answers these versions one is begun, and one that answers others ends. after is how many events the person had
 // seen: where there are others by now the error is a *StaleError.
 func (s *Store) AddEvent(
-	ctx context.Context, who Person, problem uuid.UUID, now Versions, after int, event Event,
+	ctx context.Context, who access.Person, problem uuid.UUID, now Versions, after int, event Event,
 ) (attempt *Attempt, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		// The problem's row keeps two tabs apart.
@@ -105,11 +107,11 @@ func (s *Store) AddEvent(
 }
 
 // EndAttempt ends the person's open attempt at a problem, if there is one.
-func (s *Store) EndAttempt(ctx context.Context, who Person, problem uuid.UUID) error {
+func (s *Store) EndAttempt(ctx context.Context, who access.Person, problem uuid.UUID) error {
 	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error { return endAttempt(ctx, tx, who, problem) }))
 }
 
-func endAttempt(ctx context.Context, tx pgx.Tx, who Person, problem uuid.UUID) error {
+func endAttempt(ctx context.Context, tx pgx.Tx, who access.Person, problem uuid.UUID) error {
 	_, err := tx.Exec(ctx, "update attempt set ended_at = now() where problem = $1 and person = $2 and ended_at is null", problem, who.ID)
 	return err
 }

@@ -14,6 +14,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 )
@@ -72,7 +73,7 @@ func BenchmarkImport(b *testing.B) {
 		require.NoError(b, err)
 		stream, err := data.NewStream(b.Context(), "long", in, BlockRows)
 		require.NoError(b, err)
-		d, err := s.ImportDataSet(ctx, Local, stream)
+		d, err := s.ImportDataSet(ctx, access.Local, stream)
 		require.NoError(b, err)
 		ours += time.Since(start)
 		in.Close()
@@ -105,17 +106,17 @@ func BenchmarkMillionCells(b *testing.B) {
 	var save, open, change time.Duration
 	for b.Loop() {
 		start := time.Now()
-		d, err := s.CreateDataSet(ctx, Local, set, "")
+		d, err := s.CreateDataSet(ctx, access.Local, set, "")
 		require.NoError(b, err)
 		save += time.Since(start)
 		start = time.Now()
-		got, err := s.DataSet(ctx, Local, d.ID)
+		got, err := s.DataSet(ctx, access.Local, d.ID)
 		require.NoError(b, err)
 		open += time.Since(start)
 		require.Len(b, got.Set.Columns[4].Cells, 200_000)
 		start = time.Now()
 		bare := *set
-		_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+		_, err = s.UpdateDataSet(ctx, access.Local, d.ID, 1,
 			DataChange{Set: &bare, Rows: 200_000, Blocks: []Block{{2, 3, set.Columns[1].Cells[:BlockRows]}}})
 		require.NoError(b, err)
 		change += time.Since(start)

@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/problem"
 )
@@ -65,7 +66,7 @@ func described(set *data.Set) (columns, heads []byte, err error) {
 
 // CreateDataSet keeps a new data set. demo is "" for a person's own. The error is problem.Errors
 // where the set is none that could be kept.
-func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, demo string) (*DataSet, error) {
+func (s *Store) CreateDataSet(ctx context.Context, who access.Person, set *data.Set, demo string) (*DataSet, error) {
 	if err := checkSet(set, ""); err != nil {
 		return nil, err
 	}
@@ -81,7 +82,7 @@ func (s *Store) CreateDataSet(ctx context.Context, who Person, set *data.Set, de
 }
 
 // createDataSet inserts a data set with its cells, as far as the person has room for it.
-func (s *Store) createDataSet(ctx context.Context, tx pgx.Tx, who Person, set *data.Set, demo string) (*DataSet, error) {
+func (s *Store) createDataSet(ctx context.Context, tx pgx.Tx, who access.Person, set *data.Set, demo string) (*DataSet, error) {
 	d := &DataSet{ID: uuid.New(), Version: 1, Demo: demo, UpdatedAt: time.Now(), Set: set}
 	if err := insertDataSet(ctx, tx, who, d); err != nil {
 		return nil, err
@@ -93,7 +94,7 @@ func (s *Store) createDataSet(ctx context.Context, tx pgx.Tx, who Person, set *d
 }
 
 // insertDataSet inserts the row of a data set without its cells.
-func insertDataSet(ctx context.Context, tx pgx.Tx, who Person, d *DataSet) error {
+func insertDataSet(ctx context.Context, tx pgx.Tx, who access.Person, d *DataSet) error {
 	columns, heads, err := described(d.Set)
 	if err != nil {
 		return err
@@ -133,7 +134,7 @@ func cut(cells []string, rows int) [][]string {
 }
 
 // DataSet returns a data set with its cells; those of derived columns are blank.
-func (s *Store) DataSet(ctx context.Context, who Person, id uuid.UUID) (d *DataSet, err error) {
+func (s *Store) DataSet(ctx context.Context, who access.Person, id uuid.UUID) (d *DataSet, err error) {
 	err = s.View(ctx, who, func(v *View) error {
 		if d, err = v.Described(ctx, id); err != nil {
 			return err
@@ -200,7 +201,7 @@ type DataWritten struct {
 // change is none that could be kept. Blocks that are not named
 // are left alone; those of columns that are gone, or past the end, are dropped. The
 // problems about the data set follow columns that are named anew.
-func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, change DataChange) (
+func (s *Store) UpdateDataSet(ctx context.Context, who access.Person, id uuid.UUID, version int64, change DataChange) (
 	written DataWritten, err error) {
 	if err := change.check(); err != nil {
 		return written, err
@@ -243,7 +244,9 @@ func (s *Store) UpdateDataSet(ctx context.Context, who Person, id uuid.UUID, ver
 
 // ReplaceDataSet puts another data set in the place of one that is still at the given version, and
 // returns the version that it wrote. Otherwise the error is a *StaleError.
-func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, version int64, set *data.Set) (next Written, err error) {
+func (s *Store) ReplaceDataSet(
+	ctx context.Context, who access.Person, id uuid.UUID, version int64, set *data.Set,
+) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		if next, err = replaceDataSet(ctx, tx, who, id, version, set); err != nil {
 			return err
@@ -253,7 +256,9 @@ func (s *Store) ReplaceDataSet(ctx context.Context, who Person, id uuid.UUID, ve
 	return next, changeError("data set", err)
 }
 
-func replaceDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set) (next Written, err error) {
+func replaceDataSet(
+	ctx context.Context, tx pgx.Tx, who access.Person, id uuid.UUID, version int64, set *data.Set,
+) (next Written, err error) {
 	if next, err = describeDataSet(ctx, tx, who, id, version, set, set.Rows()); err != nil {
 		return next, err
 	}
@@ -265,7 +270,7 @@ func replaceDataSet(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, ve
 
 // describeDataSet writes everything of a data set but its cells.
 func describeDataSet(
-	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, set *data.Set, rows int,
+	ctx context.Context, tx pgx.Tx, who access.Person, id uuid.UUID, version int64, set *data.Set, rows int,
 ) (next Written, err error) {
 	stale := &StaleError{What: "data set"}
 	err = tx.QueryRow(ctx, "select version, updated_at from data_set where id = $1 and owner = $2 and "+present+" for update", id, who.ID).
@@ -289,7 +294,7 @@ func describeDataSet(
 
 // ImportDataSet keeps a data set that comes in blocks of BlockRows rows. All of it
 // is kept or nothing. What is wrong with the source is a *SourceError.
-func (s *Store) ImportDataSet(ctx context.Context, who Person, blocks BlockSource) (*DataSet, error) {
+func (s *Store) ImportDataSet(ctx context.Context, who access.Person, blocks BlockSource) (*DataSet, error) {
 	d := &DataSet{ID: uuid.New(), Version: 1, UpdatedAt: time.Now()}
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		d.Set = blocks.Set()
@@ -342,7 +347,7 @@ type BlockSource interface {
 }
 
 // CopyDataSet keeps a copy under another name.
-func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name string) (uuid.UUID, error) {
+func (s *Store) CopyDataSet(ctx context.Context, who access.Person, id uuid.UUID, name string) (uuid.UUID, error) {
 	twin := uuid.New()
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		tag, err := tx.Exec(ctx, `insert into data_set (id, owner, name, about, form, headings, columns, rows)
@@ -367,18 +372,18 @@ func (s *Store) CopyDataSet(ctx context.Context, who Person, id uuid.UUID, name 
 // DeleteDataSet takes a data set out of the list, at that version or, where it is 0, at any;
 // problems that use it keep it. RestoreDataSet brings it back, until it is purged. The error may be
 // a *StaleError.
-func (s *Store) DeleteDataSet(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) DeleteDataSet(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	return s.setDeleted(ctx, who, dataSetTable, id, version, true)
 }
 
 // RestoreDataSet undoes DeleteDataSet.
-func (s *Store) RestoreDataSet(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) RestoreDataSet(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	return s.setDeleted(ctx, who, dataSetTable, id, version, false)
 }
 
 // DemoDataSet returns the id of the person's data set that is the demo one of that
 // name; ErrNotFound if there is none.
-func (s *Store) DemoDataSet(ctx context.Context, who Person, name string) (id uuid.UUID, err error) {
+func (s *Store) DemoDataSet(ctx context.Context, who access.Person, name string) (id uuid.UUID, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		return conn.QueryRow(ctx, "select id from data_set where owner = $1 and demo = $2", who.ID, name).Scan(&id)
 	})

@@ -10,6 +10,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/problem"
 )
 
@@ -36,14 +37,14 @@ func TestProblemsAreImported(t *testing.T) {
 		require.NoError(t, s.pool.QueryRow(ctx, "select (select count(*) from problem), (select count(*) from data_set)").Scan(&problems, &sets))
 		return problems, sets
 	}
-	kept, err := s.Import(ctx, Local, coming(nil, 3, "A", "B"))
+	kept, err := s.Import(ctx, access.Local, coming(nil, 3, "A", "B"))
 	require.NoError(t, err)
 	require.Len(t, kept, 2)
 	for i, title := range []string{"A", "B"} {
-		got, err := s.Problem(ctx, Local, kept[i].ID)
+		got, err := s.Problem(ctx, access.Local, kept[i].ID)
 		require.NoError(t, err)
 		assert.Equal(t, title, got.Draft.Title)
-		d, err := s.DataSet(ctx, Local, got.DataSet)
+		d, err := s.DataSet(ctx, access.Local, got.DataSet)
 		require.NoError(t, err)
 		assert.Equal(t, set(3), d.Set)
 	}
@@ -51,21 +52,21 @@ func TestProblemsAreImported(t *testing.T) {
 
 	// An error among them leaves nothing of the others, and is told as it is.
 	mistakes := problem.Errors{{Pointer: "/2/title", Says: "it is wrong"}}
-	_, err = s.Import(ctx, Local, coming(mistakes, 3, "C", "D"))
+	_, err = s.Import(ctx, access.Local, coming(mistakes, 3, "C", "D"))
 	assert.Equal(t, mistakes, err)
 	broken := errors.New("broken")
-	_, err = s.Import(ctx, Local, coming(broken, 3, "C"))
+	_, err = s.Import(ctx, access.Local, coming(broken, 3, "C"))
 	assert.ErrorIs(t, err, broken)
 	problems, sets := count()
 	assert.Equal(t, []int{2, 2}, []int{problems, sets})
 
 	// Nor does a person who is not there keep any.
-	_, err = s.Import(ctx, Person{ID: uuid.New()}, coming(nil, 3, "E"))
+	_, err = s.Import(ctx, access.Person{ID: uuid.New()}, coming(nil, 3, "E"))
 	assert.Error(t, err)
 	problems, sets = count()
 	assert.Equal(t, []int{2, 2}, []int{problems, sets})
 
-	none, err := s.Import(ctx, Local, coming(nil, 3))
+	none, err := s.Import(ctx, access.Local, coming(nil, 3))
 	require.NoError(t, err)
 	assert.Empty(t, none)
 }
@@ -73,15 +74,15 @@ func TestProblemsAreImported(t *testing.T) {
 // Where there is no room for all of them, none is kept.
 func TestImportBeyondTheSpace(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	_, err := s.Import(ctx, Local, coming(nil, 2000, "A"))
+	_, err := s.Import(ctx, access.Local, coming(nil, 2000, "A"))
 	require.NoError(t, err)
-	space, err := s.Space(ctx, Local)
+	space, err := s.Space(ctx, access.Local)
 	require.NoError(t, err)
 	s.space = space.Used + space.Used/2 // room for half of another
-	_, err = s.Import(ctx, Local, coming(nil, 300, "B", "C", "D", "E", "F", "G"))
+	_, err = s.Import(ctx, access.Local, coming(nil, 300, "B", "C", "D", "E", "F", "G"))
 	var full *FullError
 	assert.ErrorAs(t, err, &full)
-	after, err := s.Space(ctx, Local)
+	after, err := s.Space(ctx, access.Local)
 	require.NoError(t, err)
 	assert.Equal(t, space.Used, after.Used)
 }

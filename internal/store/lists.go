@@ -5,6 +5,7 @@ import (
 	"fmt"
 	"time"
 
+	"grund/internal/access"
 	"grund/internal/data"
 
 	"github.com/google/uuid"
@@ -49,7 +50,7 @@ const (
 // DataSets lists a page of the person's data sets that hold something, newest change first, from the
 // given one on, counted from 0; more reports whether others follow.
 // One without a name goes out of sight with the last problem that uses it.
-func (s *Store) DataSets(ctx context.Context, who Person, from int) (list []DataListing, more bool, err error) {
+func (s *Store) DataSets(ctx context.Context, who access.Person, from int) (list []DataListing, more bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		rows, err := conn.Query(ctx, `
 			select d.id, d.version, d.name, d.about, d.rows,
@@ -80,7 +81,7 @@ type headings struct {
 
 // Problems lists a page of the person's problems, newest change first, from the given one on, counted
 // from 0; more reports whether others follow. Long questions are cut.
-func (s *Store) Problems(ctx context.Context, who Person, from int) (list []Listing, more bool, err error) {
+func (s *Store) Problems(ctx context.Context, who access.Person, from int) (list []Listing, more bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		rows, err := conn.Query(ctx, `
 			select id, version, left(settings->>'title', 500), left(settings->>'question', 500), left(settings->>'procedure', 500),

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
@@ -44,15 +45,16 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 		_, err := conn.Exec(ctx, query, args...)
 		require.NoError(t, err)
 	}
-	exec("insert into person (id, name) values ($1, 'local')", Local.ID)
+	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
 	old := func(settings, variables, demo string, columns ...[]string) (id uuid.UUID) {
 		t.Helper()
 		id, set := uuid.New(), uuid.New()
-		exec("insert into data_set (id, owner, variables, rows) values ($1, $2, $3, $4)", set, Local.ID, variables, len(columns[0]))
+		exec("insert into data_set (id, owner, variables, rows) values ($1, $2, $3, $4)", set, access.Local.ID, variables, len(columns[0]))
 		for i, cells := range columns {
 			exec("insert into data_block values ($1, $2, 0, $3)", set, i, cells)
 		}
-		exec("insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, ''))", id, Local.ID, set, settings,
+		exec("insert into problem (id, owner, data_set, settings, demo) values ($1, $2, $3, $4, nullif($5, ''))",
+			id, access.Local.ID, set, settings,
 			demo)
 		return id
 	}
@@ -78,9 +80,9 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 	t.Cleanup(s.Close)
 	read := func(id uuid.UUID) (*problem.Draft, *DataSet) {
 		t.Helper()
-		p, err := s.Problem(ctx, Local, id)
+		p, err := s.Problem(ctx, access.Local, id)
 		require.NoError(t, err)
-		set, err := s.DataSet(ctx, Local, p.DataSet)
+		set, err := s.DataSet(ctx, access.Local, p.DataSet)
 		require.NoError(t, err)
 		return p.Draft, set
 	}
@@ -122,8 +124,8 @@ func TestClaimsAreMigrated(t *testing.T) {
 		require.NoError(t, err)
 	}
 	set := uuid.New()
-	exec("insert into person (id, name) values ($1, 'local')", Local.ID)
-	exec("insert into data_set (id, owner, columns, rows) values ($1, $2, '[]', 0)", set, Local.ID)
+	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
+	exec("insert into data_set (id, owner, columns, rows) values ($1, $2, '[]', 0)", set, access.Local.ID)
 	kept := map[uuid.UUID]problem.Statement{}
 	for _, c := range []struct {
 		is, tail string
@@ -133,7 +135,7 @@ func TestClaimsAreMigrated(t *testing.T) {
 		{"h1", "both", problem.Open}, {"h1", "left", problem.Smaller}, {"h1", "right", problem.Larger},
 	} {
 		id := uuid.New()
-		exec("insert into problem (id, owner, data_set, settings) values ($1, $2, $3, $4)", id, Local.ID, set,
+		exec("insert into problem (id, owner, data_set, settings) values ($1, $2, $3, $4)", id, access.Local.ID, set,
 			`{"claim": {"text": "So it is.", "is": "`+c.is+`"}, "tail": "`+c.tail+`"}`)
 		kept[id] = c.says
 	}
@@ -141,7 +143,7 @@ func TestClaimsAreMigrated(t *testing.T) {
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
 	for id, says := range kept {
-		p, err := s.Problem(ctx, Local, id)
+		p, err := s.Problem(ctx, access.Local, id)
 		require.NoError(t, err)
 		assert.Equal(t, problem.Claim{Text: "So it is.", Says: says}, p.Draft.Claim)
 	}
@@ -159,9 +161,9 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 		sql  string
 		args []any
 	}{
-		{"insert into person (id, name) values ($1, 'local')", []any{Local.ID}},
+		{"insert into person (id, name) values ($1, 'local')", []any{access.Local.ID}},
 		{`insert into data_set (id, owner, columns, rows) values ($1, $2, '[{"key": 1, "name": "y"}, {"key": 2, "name": "z"}]', 2000000000)`,
-			[]any{id, Local.ID}},
+			[]any{id, access.Local.ID}},
 		{"insert into data_block values ($1, 1, 0, $2)", []any{id, []string{"1", "2"}}},
 		{"insert into data_block values ($1, 2, 2000000000, $2)", []any{id, []string{"3"}}},
 		{"insert into data_block values ($1, 2, -1, $2)", []any{id, []string{"4"}}},
@@ -174,7 +176,7 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 	s, err := Open(ctx, url, Options{})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
-	d, err := s.DataSet(ctx, Local, id)
+	d, err := s.DataSet(ctx, access.Local, id)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1", "2"}, d.Set.Columns[0].Cells)
 	assert.Equal(t, append(make([]string, BlockRows), "5"), d.Set.Columns[1].Cells)
@@ -188,7 +190,7 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 	require.NoError(t, err)
 	_, err = s.pool.Exec(ctx, "insert into data_block values ($1, 1, 1220, $2)", id, []string{"1"})
 	require.NoError(t, err)
-	d, err = s.DataSet(ctx, Local, id)
+	d, err = s.DataSet(ctx, access.Local, id)
 	require.NoError(t, err)
 	assert.Len(t, d.Set.Columns[0].Cells, 2)
 }

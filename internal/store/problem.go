@@ -13,6 +13,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/problem"
 )
@@ -29,14 +30,16 @@ type Problem struct {
 
 // CreateProblem keeps a new problem about a data set of the same person. demo is
 // "" for a person's own.
-func (s *Store) CreateProblem(ctx context.Context, who Person, draft *problem.Draft, dataSet uuid.UUID, demo string) (*Problem, error) {
+func (s *Store) CreateProblem(
+	ctx context.Context, who access.Person, draft *problem.Draft, dataSet uuid.UUID, demo string,
+) (*Problem, error) {
 	p := &Problem{ID: uuid.New(), Version: 1, Demo: demo, Draft: draft, DataSet: dataSet}
 	err := s.with(ctx, func(conn *pgxpool.Conn) error { return insertProblem(ctx, conn, who, p) })
 	return p, changeError("problem", err)
 }
 
 // insertProblem inserts a problem about a data set of the same person.
-func insertProblem(ctx context.Context, q querier, who Person, p *Problem) error {
+func insertProblem(ctx context.Context, q querier, who access.Person, p *Problem) error {
 	settings, err := encodeSettings(p.Draft)
 	if err != nil {
 		return err
@@ -54,7 +57,7 @@ type Imported struct {
 }
 
 // Import keeps the problems that come, all of them or none: an error among them ends it.
-func (s *Store) Import(ctx context.Context, who Person, coming iter.Seq2[Imported, error]) (kept []*Problem, err error) {
+func (s *Store) Import(ctx context.Context, who access.Person, coming iter.Seq2[Imported, error]) (kept []*Problem, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		for each, err := range coming {
 			if err != nil {
@@ -79,7 +82,7 @@ func (s *Store) Import(ctx context.Context, who Person, coming iter.Seq2[Importe
 }
 
 // Problem is View.Problem by itself.
-func (s *Store) Problem(ctx context.Context, who Person, id uuid.UUID) (p *Problem, err error) {
+func (s *Store) Problem(ctx context.Context, who access.Person, id uuid.UUID) (p *Problem, err error) {
 	err = s.View(ctx, who, func(v *View) error {
 		p, err = v.Problem(ctx, id)
 		return err
@@ -96,8 +99,9 @@ type Written struct {
 // UpdateProblem replaces the draft of a problem that is still at the given
 // version, and returns the version that it wrote. Otherwise the error is a *StaleError.
 // A dataSet that is not nil becomes the one that the problem is about.
-func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID) (
-	next Written, err error) {
+func (s *Store) UpdateProblem(
+	ctx context.Context, who access.Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID,
+) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		next, err = updateProblem(ctx, tx, who, id, version, draft, dataSet)
 		return err
@@ -108,7 +112,7 @@ func (s *Store) UpdateProblem(ctx context.Context, who Person, id uuid.UUID, ver
 // ResetProblem replaces the draft of a problem that is still at the given version, and all of the
 // data set that it is about from then on, whatever version that is at, deleted or not.
 func (s *Store) ResetProblem(
-	ctx context.Context, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet uuid.UUID, set *data.Set,
+	ctx context.Context, who access.Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet uuid.UUID, set *data.Set,
 ) (next Written, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		// The data set first, as whoever renames its columns locks it before its problems.
@@ -128,7 +132,7 @@ func (s *Store) ResetProblem(
 }
 
 func updateProblem(
-	ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID,
+	ctx context.Context, tx pgx.Tx, who access.Person, id uuid.UUID, version int64, draft *problem.Draft, dataSet *uuid.UUID,
 ) (next Written, err error) {
 	settings, err := encodeSettings(draft)
 	if err != nil {
@@ -180,12 +184,12 @@ func changeError(what string, err error) error {
 
 // DeleteProblem takes a problem out of sight, at that version or, where it is 0, at any;
 // RestoreProblem brings it back, until it is purged. The error may be a *StaleError.
-func (s *Store) DeleteProblem(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) DeleteProblem(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	return s.setDeleted(ctx, who, problemTable, id, version, true)
 }
 
 // RestoreProblem undoes DeleteProblem.
-func (s *Store) RestoreProblem(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) RestoreProblem(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	return s.setDeleted(ctx, who, problemTable, id, version, false)
 }
 
@@ -195,12 +199,12 @@ const (
 	dataSetTable = "data_set"
 )
 
-func (s *Store) setDeleted(ctx context.Context, who Person, table string, id uuid.UUID, version int64, deleted bool) error {
+func (s *Store) setDeleted(ctx context.Context, who access.Person, table string, id uuid.UUID, version int64, deleted bool) error {
 	err := s.inTx(ctx, func(tx pgx.Tx) error { return setDeleted(ctx, tx, who, table, id, version, deleted) })
 	return changeError(wordsOf(table), err)
 }
 
-func setDeleted(ctx context.Context, tx pgx.Tx, who Person, table string, id uuid.UUID, version int64, deleted bool) error {
+func setDeleted(ctx context.Context, tx pgx.Tx, who access.Person, table string, id uuid.UUID, version int64, deleted bool) error {
 	stale := &StaleError{What: wordsOf(table)}
 	err := tx.QueryRow(ctx, "select version, updated_at from "+table+" where id = $1 and owner = $2 and (deleted_at is null) = $3 for update",
 		id, who.ID, deleted).Scan(&stale.Current, &stale.UpdatedAt)
@@ -219,7 +223,7 @@ func wordsOf(table string) string { return strings.ReplaceAll(table, "_", " ") }
 
 // HasDemo reports whether the person has, or had and deleted, the demo problem of
 // that name.
-func (s *Store) HasDemo(ctx context.Context, who Person, name string) (has bool, err error) {
+func (s *Store) HasDemo(ctx context.Context, who access.Person, name string) (has bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		return conn.QueryRow(ctx, "select exists (select from problem where owner = $1 and demo = $2)", who.ID, name).Scan(&has)
 	})

@@ -11,6 +11,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"grund/internal/access"
 	"grund/internal/labreport"
 )
 
@@ -37,7 +38,7 @@ const reportTable = "report"
 
 // Reports lists a page of the person's reports, newest change first, from the given one on, counted from 0; more reports
 // whether others follow.
-func (s *Store) Reports(ctx context.Context, who Person, from int) (list []ReportListing, more bool, err error) {
+func (s *Store) Reports(ctx context.Context, who access.Person, from int) (list []ReportListing, more bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		rows, err := conn.Query(ctx, `select id, version, title, jsonb_array_length(parts), updated_at from report
 			where owner = $1 and deleted_at is null order by updated_at desc, id offset $2 limit $3`, who.ID, from, PageRows+1)
@@ -54,13 +55,13 @@ func (s *Store) Reports(ctx context.Context, who Person, from int) (list []Repor
 }
 
 // CreateReport keeps a new report.
-func (s *Store) CreateReport(ctx context.Context, who Person, report labreport.Report) (*Report, error) {
+func (s *Store) CreateReport(ctx context.Context, who access.Person, report labreport.Report) (*Report, error) {
 	r := &Report{ID: uuid.New(), Version: 1, Report: report}
 	err := s.inTx(ctx, func(tx pgx.Tx) error { return insertReport(ctx, tx, who, r) })
 	return r, changeError("report", err)
 }
 
-func insertReport(ctx context.Context, tx pgx.Tx, who Person, r *Report) error {
+func insertReport(ctx context.Context, tx pgx.Tx, who access.Person, r *Report) error {
 	parts, err := encodeParts(&r.Report)
 	if err != nil {
 		return err
@@ -85,7 +86,7 @@ func encodeParts(r *labreport.Report) ([]byte, error) {
 }
 
 // Report returns a report.
-func (s *Store) Report(ctx context.Context, who Person, id uuid.UUID) (r *Report, err error) {
+func (s *Store) Report(ctx context.Context, who access.Person, id uuid.UUID) (r *Report, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		r, err = readReport(ctx, conn, "id = $2", who, id)
 		return err
@@ -94,7 +95,7 @@ func (s *Store) Report(ctx context.Context, who Person, id uuid.UUID) (r *Report
 }
 
 // ReportOf returns the report of a problem, nil where there is none yet.
-func (s *Store) ReportOf(ctx context.Context, who Person, problem uuid.UUID) (r *Report, err error) {
+func (s *Store) ReportOf(ctx context.Context, who access.Person, problem uuid.UUID) (r *Report, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		r, err = readReport(ctx, conn, "problem = $2", who, problem)
 		return err
@@ -106,7 +107,7 @@ func (s *Store) ReportOf(ctx context.Context, who Person, problem uuid.UUID) (r 
 }
 
 // readReport reads the one report of the person for which the condition about $2 holds.
-func readReport(ctx context.Context, q querier, condition string, who Person, about uuid.UUID) (*Report, error) {
+func readReport(ctx context.Context, q querier, condition string, who access.Person, about uuid.UUID) (*Report, error) {
 	r := &Report{}
 	var of *uuid.UUID
 	var parts []byte
@@ -126,7 +127,9 @@ func readReport(ctx context.Context, q querier, condition string, who Person, ab
 
 // UpdateReport replaces what is in a report that is still at the given version, and returns it. Otherwise the error is a
 // *StaleError.
-func (s *Store) UpdateReport(ctx context.Context, who Person, id uuid.UUID, version int64, report labreport.Report) (r *Report, err error) {
+func (s *Store) UpdateReport(
+	ctx context.Context, who access.Person, id uuid.UUID, version int64, report labreport.Report,
+) (r *Report, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		if r, err = readReport(ctx, tx, "id = $2 for update", who, id); err != nil {
 			return err
@@ -153,7 +156,7 @@ func writeReport(ctx context.Context, tx pgx.Tx, r *Report) error {
 // ChangeReportOf changes the report of a problem, or another one of the person's where id is not uuid.Nil, whatever
 // version it is at: nobody comes between. The report of a problem is begun where there is none, under the title.
 func (s *Store) ChangeReportOf(
-	ctx context.Context, who Person, problem, id uuid.UUID, title string, change func(r *labreport.Report),
+	ctx context.Context, who access.Person, problem, id uuid.UUID, title string, change func(r *labreport.Report),
 ) (r *Report, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
 		// The problem's row keeps two tabs apart where the report is begun.
@@ -184,12 +187,12 @@ func (s *Store) ChangeReportOf(
 
 // DeleteReport takes a report out of sight, at that version or, where it is 0, at any; RestoreReport brings it back, until
 // it is purged. The error may be a *StaleError.
-func (s *Store) DeleteReport(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) DeleteReport(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	return s.setDeleted(ctx, who, reportTable, id, version, true)
 }
 
 // RestoreReport undoes DeleteReport. Where the problem has begun another report meanwhile, it is no problem's report.
-func (s *Store) RestoreReport(ctx context.Context, who Person, id uuid.UUID, version int64) error {
+func (s *Store) RestoreReport(ctx context.Context, who access.Person, id uuid.UUID, version int64) error {
 	err := s.inTx(ctx, func(tx pgx.Tx) error {
 		_, err := tx.Exec(ctx, `update report r set problem = null where id = $1 and owner = $2 and exists
 			(select from report other where other.owner = $2 and other.problem = r.problem and other.deleted_at is null)`, id, who.ID)

@@ -8,6 +8,8 @@ import (
 	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
+
+	"grund/internal/access"
 )
 
 // DefaultSpace is how many bytes a person's data sets may take where nothing else is set.
@@ -30,7 +32,7 @@ func (e *FullError) Error() string {
 }
 
 // Space returns what the person's data sets take.
-func (s *Store) Space(ctx context.Context, who Person) (space Space, err error) {
+func (s *Store) Space(ctx context.Context, who access.Person) (space Space, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		space, err = s.spaceIn(ctx, conn, who)
 		return err
@@ -47,7 +49,7 @@ type querier interface {
 	Query(ctx context.Context, sql string, args ...any) (pgx.Rows, error)
 }
 
-func (s *Store) spaceIn(ctx context.Context, q querier, who Person) (Space, error) {
+func (s *Store) spaceIn(ctx context.Context, q querier, who access.Person) (Space, error) {
 	space := Space{Limit: s.space}
 	err := q.QueryRow(ctx, "select coalesce(sum(bytes), 0) from data_set where owner = $1", who.ID).Scan(&space.Used)
 	return space, err
@@ -55,7 +57,7 @@ func (s *Store) spaceIn(ctx context.Context, q querier, who Person) (Space, erro
 
 // measure notes how much a data set takes after a write. Where it has grown, and the person has more
 // than there may be, the error is a *FullError.
-func (s *Store) measure(ctx context.Context, tx pgx.Tx, who Person, id uuid.UUID) error {
+func (s *Store) measure(ctx context.Context, tx pgx.Tx, who access.Person, id uuid.UUID) error {
 	var grown int64
 	err := tx.QueryRow(ctx, `with now as (select coalesce(sum(pg_column_size(cells)), 0)::bigint as bytes from data_block where data_set = $1),
 			before as (select bytes from data_set where id = $1)

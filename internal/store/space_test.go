@@ -13,6 +13,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 )
@@ -30,13 +31,13 @@ func TestPurge(t *testing.T) {
 		t.Helper()
 		one := set(3)
 		one.Name = name
-		d, err := s.CreateDataSet(ctx, Local, one, demo)
+		d, err := s.CreateDataSet(ctx, access.Local, one, demo)
 		require.NoError(t, err)
 		return d
 	}
 	about := func(d *DataSet, demo string) *Problem {
 		t.Helper()
-		p, err := s.CreateProblem(ctx, Local, draft(), d.ID, demo)
+		p, err := s.CreateProblem(ctx, access.Local, draft(), d.ID, demo)
 		require.NoError(t, err)
 		return p
 	}
@@ -61,16 +62,16 @@ func TestPurge(t *testing.T) {
 	}
 	wait.Wait()
 	assert.Equal(t, []int64{1, 2}, []int64{problems.Load(), sets.Load()})
-	require.NoError(t, s.RestoreDataSet(ctx, Local, fresh.ID, 0))
+	require.NoError(t, s.RestoreDataSet(ctx, access.Local, fresh.ID, 0))
 	for _, id := range []uuid.UUID{old.ID, unnamed.ID} {
-		assert.ErrorIs(t, s.RestoreDataSet(ctx, Local, id, 0), ErrNotFound)
+		assert.ErrorIs(t, s.RestoreDataSet(ctx, access.Local, id, 0), ErrNotFound)
 	}
-	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, gone.ID, 0), ErrNotFound)
-	_, err := s.DataSet(ctx, Local, used.ID)
+	assert.ErrorIs(t, s.RestoreProblem(ctx, access.Local, gone.ID, 0), ErrNotFound)
+	_, err := s.DataSet(ctx, access.Local, used.ID)
 	assert.NoError(t, err, "a problem uses it")
-	_, err = s.Problem(ctx, Local, kept.ID)
+	_, err = s.Problem(ctx, access.Local, kept.ID)
 	assert.NoError(t, err)
-	has, err := s.HasDemo(ctx, Local, "demo")
+	has, err := s.HasDemo(ctx, access.Local, "demo")
 	require.NoError(t, err)
 	assert.True(t, has, "a demo problem that was deleted is not loaded again")
 	var cells int
@@ -92,29 +93,29 @@ func TestSpaceIsLimited(t *testing.T) {
 		}
 		return one
 	}
-	d, err := s.CreateDataSet(ctx, Local, large(), "")
+	d, err := s.CreateDataSet(ctx, access.Local, large(), "")
 	require.NoError(t, err)
-	space, err := s.Space(ctx, Local)
+	space, err := s.Space(ctx, access.Local)
 	require.NoError(t, err)
 	assert.Equal(t, int64(100_000), space.Limit)
 	assert.Greater(t, space.Used, int64(30_000))
 
 	var full *FullError
-	_, err = s.CreateDataSet(ctx, Local, large(), "")
+	_, err = s.CreateDataSet(ctx, access.Local, large(), "")
 	require.ErrorAs(t, err, &full)
-	_, err = s.CopyDataSet(ctx, Local, d.ID, "twin")
+	_, err = s.CopyDataSet(ctx, access.Local, d.ID, "twin")
 	require.ErrorAs(t, err, &full)
 	cells := large().Columns[0].Cells
 	blocks := []Block{{1, 0, cells}, {2, 0, cells}}
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, DataChange{Set: set(0), Rows: BlockRows, Blocks: blocks})
+	_, err = s.UpdateDataSet(ctx, access.Local, d.ID, d.Version, DataChange{Set: set(0), Rows: BlockRows, Blocks: blocks})
 	require.ErrorAs(t, err, &full)
-	written, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, DataChange{Set: set(0), Rows: 1, Blocks: []Block{{1, 0, []string{"1"}},
+	written, err := s.UpdateDataSet(ctx, access.Local, d.ID, d.Version, DataChange{Set: set(0), Rows: 1, Blocks: []Block{{1, 0, []string{"1"}},
 		{2, 0, []string{"2"}}}})
 	require.NoError(t, err, "what takes less can be kept")
-	space, err = s.Space(ctx, Local)
+	space, err = s.Space(ctx, access.Local)
 	require.NoError(t, err)
 	assert.Less(t, space.Used, int64(1000))
-	_, err = s.DataSet(ctx, Local, d.ID)
+	_, err = s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, int64(2), written.Version)
 }
@@ -125,13 +126,13 @@ func TestNoConnectionInSeconds(t *testing.T) {
 	s, err := Open(ctx, pgtest.Database(t), Options{Connections: 1})
 	require.NoError(t, err)
 	t.Cleanup(s.Close)
-	require.NoError(t, s.View(ctx, Local, func(*View) error {
+	require.NoError(t, s.View(ctx, access.Local, func(*View) error {
 		began := time.Now()
-		_, _, err := s.Problems(ctx, Local, 0)
+		_, _, err := s.Problems(ctx, access.Local, 0)
 		assert.ErrorIs(t, err, ErrUnavailable)
 		assert.Less(t, time.Since(began), 2*patience)
 		return nil
 	}))
-	_, _, err = s.Problems(ctx, Local, 0)
+	_, _, err = s.Problems(ctx, access.Local, 0)
 	assert.NoError(t, err)
 }

@@ -15,11 +15,12 @@ import (
 	"io/fs"
 	"time"
 
-	"github.com/google/uuid"
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 	_ "github.com/jackc/pgx/v5/stdlib" // goose migrates through database/sql
 	"github.com/pressly/goose/v3"
+
+	"grund/internal/access"
 )
 
 //go:embed migrations/*.sql
@@ -38,14 +39,6 @@ type StaleError struct {
 func (e *StaleError) Error() string {
 	return fmt.Sprintf("the %s was changed elsewhere at %s and is now version %d", e.What, e.UpdatedAt.Format(time.TimeOnly), e.Current)
 }
-
-// A Person acts and owns.
-type Person struct {
-	ID uuid.UUID
-}
-
-// Local is the one person there is until people sign in.
-var Local = Person{uuid.MustParse("00000000-0000-4000-8000-000000000001")}
 
 // A Store is a pool of connections to a database that has the current tables.
 type Store struct {
@@ -86,7 +79,7 @@ func Open(ctx context.Context, url string, options Options) (*Store, error) {
 		return nil, fmt.Errorf("connecting to PostgreSQL: %w", err)
 	}
 	s := &Store{pool, cmp.Or(options.Space, DefaultSpace)}
-	_, err = pool.Exec(ctx, "insert into person (id, name) values ($1, 'local') on conflict do nothing", Local.ID)
+	_, err = pool.Exec(ctx, "insert into person (id, name) values ($1, 'local') on conflict do nothing", access.Local.ID)
 	if err != nil {
 		pool.Close()
 		return nil, fmt.Errorf("adding the local person: %w", err)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
@@ -49,9 +50,9 @@ func draft() *problem.Draft {
 // keep keeps a data set of three rows and a problem about it.
 func keep(t *testing.T, s *Store) (*DataSet, *Problem) {
 	t.Helper()
-	d, err := s.CreateDataSet(context.Background(), Local, set(3), "")
+	d, err := s.CreateDataSet(context.Background(), access.Local, set(3), "")
 	require.NoError(t, err)
-	p, err := s.CreateProblem(context.Background(), Local, draft(), d.ID, "")
+	p, err := s.CreateProblem(context.Background(), access.Local, draft(), d.ID, "")
 	require.NoError(t, err)
 	return d, p
 }
@@ -60,9 +61,9 @@ func TestADataSetIsKeptAsItWasTyped(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	for _, rows := range []int{0, 3, BlockRows, 2*BlockRows + 5} {
 		want := set(rows)
-		kept, err := s.CreateDataSet(ctx, Local, want, "")
+		kept, err := s.CreateDataSet(ctx, access.Local, want, "")
 		require.NoError(t, err)
-		got, err := s.DataSet(ctx, Local, kept.ID)
+		got, err := s.DataSet(ctx, access.Local, kept.ID)
 		require.NoError(t, err)
 		assert.Equal(t, want, got.Set, rows)
 	}
@@ -71,7 +72,7 @@ func TestADataSetIsKeptAsItWasTyped(t *testing.T) {
 func TestADraftIsKeptAsItWasTyped(t *testing.T) {
 	s := open(t)
 	d, p := keep(t, s)
-	got, err := s.Problem(context.Background(), Local, p.ID)
+	got, err := s.Problem(context.Background(), access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, draft(), got.Draft)
 	assert.Equal(t, d.ID, got.DataSet)
@@ -82,26 +83,26 @@ func TestVersions(t *testing.T) {
 	d, p := keep(t, s)
 	changed := draft()
 	changed.Alpha = "0.1"
-	next, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, changed, nil)
+	next, err := s.UpdateProblem(ctx, access.Local, p.ID, p.Version, changed, nil)
 	require.NoError(t, err)
 	assert.Equal(t, p.Version+1, next.Version)
-	_, err = s.UpdateProblem(ctx, Local, p.ID, p.Version, draft(), nil)
+	_, err = s.UpdateProblem(ctx, access.Local, p.ID, p.Version, draft(), nil)
 	var stale *StaleError
 	require.ErrorAs(t, err, &stale)
 	assert.Equal(t, next.Version, stale.Current)
-	got, err := s.Problem(ctx, Local, p.ID)
+	got, err := s.Problem(ctx, access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, "0.1", got.Draft.Alpha, "the stale write changed nothing")
 
 	change := DataChange{Set: set(0), Rows: 3, Blocks: []Block{{2, 0, []string{"1", "2", "3"}}}}
-	written, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
+	written, err := s.UpdateDataSet(ctx, access.Local, d.ID, d.Version, change)
 	require.NoError(t, err)
 	assert.Equal(t, DataWritten{Version: d.Version + 1}, written)
 	change.Blocks[0].Cells[0] = "9"
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, d.Version, change)
+	_, err = s.UpdateDataSet(ctx, access.Local, d.ID, d.Version, change)
 	require.ErrorAs(t, err, &stale)
 	assert.Equal(t, written.Version, stale.Current)
-	kept, err := s.DataSet(ctx, Local, d.ID)
+	kept, err := s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, []string{"1", "2", "3"}, kept.Set.Columns[1].Cells)
 	assert.Equal(t, []string{"1", "2", "1"}, kept.Set.Columns[0].Cells, "what was not named was left alone")
@@ -109,7 +110,7 @@ func TestVersions(t *testing.T) {
 
 func TestOnlyNamedBlocksAreWritten(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d, err := s.CreateDataSet(ctx, Local, set(3*BlockRows), "")
+	d, err := s.CreateDataSet(ctx, access.Local, set(3*BlockRows), "")
 	require.NoError(t, err)
 	written := func() map[string]string {
 		rows, err := s.pool.Query(ctx, "select variable || '/' || block, xmin::text from data_block")
@@ -121,7 +122,7 @@ func TestOnlyNamedBlocksAreWritten(t *testing.T) {
 		return out
 	}
 	before := written()
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+	_, err = s.UpdateDataSet(ctx, access.Local, d.ID, 1,
 		DataChange{Set: set(0), Rows: 3 * BlockRows, Blocks: []Block{{2, 1, d.Set.Columns[1].Cells[:BlockRows]}}})
 	require.NoError(t, err)
 	after := written()
@@ -133,14 +134,14 @@ func TestOnlyNamedBlocksAreWritten(t *testing.T) {
 
 func TestColumnsComeAndGo(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d, err := s.CreateDataSet(ctx, Local, set(BlockRows+2), "")
+	d, err := s.CreateDataSet(ctx, access.Local, set(BlockRows+2), "")
 	require.NoError(t, err)
 	changed := set(0)
 	changed.Columns = []*data.Column{changed.Columns[1], {Key: 9, Name: "new"}}
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1,
+	_, err = s.UpdateDataSet(ctx, access.Local, d.ID, 1,
 		DataChange{Set: changed, Rows: 2, Blocks: []Block{{2, 0, []string{"a", "b"}}, {9, 0, []string{"c", "d"}}}})
 	require.NoError(t, err)
-	got, err := s.DataSet(ctx, Local, d.ID)
+	got, err := s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	require.Len(t, got.Set.Columns, 2)
 	assert.Equal(t, []string{"a", "b"}, got.Set.Columns[0].Cells)
@@ -159,9 +160,9 @@ func TestImport(t *testing.T) {
 	}
 	stream, err := data.NewStream(t.Context(), "long", strings.NewReader(text.String()+"7,Mole,late\n"), BlockRows)
 	require.NoError(t, err)
-	kept, err := s.ImportDataSet(ctx, Local, stream)
+	kept, err := s.ImportDataSet(ctx, access.Local, stream)
 	require.NoError(t, err)
-	got, err := s.DataSet(ctx, Local, kept.ID)
+	got, err := s.DataSet(ctx, access.Local, kept.ID)
 	require.NoError(t, err)
 	assert.Equal(t, kept.Version, got.Version)
 	require.Len(t, got.Set.Columns, 3, "a longer row brought a column")
@@ -171,32 +172,32 @@ func TestImport(t *testing.T) {
 
 	stream, err = data.NewStream(t.Context(), "bad", strings.NewReader(text.String()+"7,\"Mole"), BlockRows)
 	require.NoError(t, err)
-	_, err = s.ImportDataSet(ctx, Local, stream)
+	_, err = s.ImportDataSet(ctx, access.Local, stream)
 	assert.ErrorContains(t, err, "row 300002")
-	list, _, err := s.DataSets(ctx, Local, 0)
+	list, _, err := s.DataSets(ctx, access.Local, 0)
 	require.NoError(t, err)
 	assert.Len(t, list, 1, "nothing is kept of a file that cannot be read to its end")
 }
 
 func TestReplaceAndCopyADataSet(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d, err := s.CreateDataSet(ctx, Local, set(3), "berths")
+	d, err := s.CreateDataSet(ctx, access.Local, set(3), "berths")
 	require.NoError(t, err)
-	twin, err := s.CopyDataSet(ctx, Local, d.ID, "twin")
+	twin, err := s.CopyDataSet(ctx, access.Local, d.ID, "twin")
 	require.NoError(t, err)
-	written, err := s.ReplaceDataSet(ctx, Local, d.ID, d.Version, set(1))
+	written, err := s.ReplaceDataSet(ctx, access.Local, d.ID, d.Version, set(1))
 	require.NoError(t, err)
 	assert.Equal(t, int64(2), written.Version)
-	got, err := s.DataSet(ctx, Local, d.ID)
+	got, err := s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, written.Version, got.Version)
 	assert.Equal(t, set(1), got.Set)
-	got, err = s.DataSet(ctx, Local, twin)
+	got, err = s.DataSet(ctx, access.Local, twin)
 	require.NoError(t, err)
 	assert.Equal(t, "twin", got.Set.Name)
 	assert.Equal(t, set(3).Columns, got.Set.Columns)
 	assert.Empty(t, got.Demo)
-	id, err := s.DemoDataSet(ctx, Local, "berths")
+	id, err := s.DemoDataSet(ctx, access.Local, "berths")
 	require.NoError(t, err)
 	assert.Equal(t, d.ID, id)
 }
@@ -204,44 +205,44 @@ func TestReplaceAndCopyADataSet(t *testing.T) {
 func TestAProblemTakesAnotherDataSet(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	_, p := keep(t, s)
-	other, err := s.CreateDataSet(ctx, Local, set(1), "")
+	other, err := s.CreateDataSet(ctx, access.Local, set(1), "")
 	require.NoError(t, err)
-	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, draft(), &other.ID)
+	_, err = s.UpdateProblem(ctx, access.Local, p.ID, 1, draft(), &other.ID)
 	require.NoError(t, err)
-	got, err := s.Problem(ctx, Local, p.ID)
+	got, err := s.Problem(ctx, access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, other.ID, got.DataSet)
 	none := uuid.New()
-	_, err = s.UpdateProblem(ctx, Local, p.ID, 2, draft(), &none)
+	_, err = s.UpdateProblem(ctx, access.Local, p.ID, 2, draft(), &none)
 	assert.ErrorIs(t, err, ErrNotFound)
 }
 
 func TestProblemsFollowRenamedColumns(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d, err := s.CreateDataSet(ctx, Local, set(3), "")
+	d, err := s.CreateDataSet(ctx, access.Local, set(3), "")
 	require.NoError(t, err)
 	about := draft()
 	about.Roles = problem.Roles{"response": {"minutes"}, "group": {"berth"}}
 	about.LeaveOutWhere = []problem.LeftOutWhere{{Where: `minutes > 3 and berth == "minutes"`, Reason: "slow"}}
 	about.Pictures = []problem.Picture{{Variables: problem.Names{"minutes", "berth"}}}
-	p, err := s.CreateProblem(ctx, Local, about, d.ID, "")
+	p, err := s.CreateProblem(ctx, access.Local, about, d.ID, "")
 	require.NoError(t, err)
-	other, err := s.CreateProblem(ctx, Local, draft(), d.ID, "")
+	other, err := s.CreateProblem(ctx, access.Local, draft(), d.ID, "")
 	require.NoError(t, err)
 	rename := func(version int64, name string) DataWritten {
 		t.Helper()
 		changed := set(0)
 		changed.Columns[1].Name = name
-		written, err := s.UpdateDataSet(ctx, Local, d.ID, version, DataChange{Set: changed, Rows: 3})
+		written, err := s.UpdateDataSet(ctx, access.Local, d.ID, version, DataChange{Set: changed, Rows: 3})
 		require.NoError(t, err)
 		return written
 	}
 	assert.Equal(t, map[uuid.UUID]int64{p.ID: 2}, rename(1, "").Problems, "the versions that it wrote")
 	assert.Equal(t, map[uuid.UUID]int64{p.ID: 3}, rename(2, "loading time").Problems)
-	got, err := s.Problem(ctx, Local, p.ID)
+	got, err := s.Problem(ctx, access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, int64(3), got.Version, "what says something else is another version")
-	unconcerned, err := s.Problem(ctx, Local, other.ID)
+	unconcerned, err := s.Problem(ctx, access.Local, other.ID)
 	require.NoError(t, err)
 	assert.Equal(t, other.Version, unconcerned.Version)
 	assert.Equal(t, problem.Roles{"response": {"loading time"}, "group": {"berth"}}, got.Draft.Roles)
@@ -249,7 +250,7 @@ func TestProblemsFollowRenamedColumns(t *testing.T) {
 
 	rename(3, "late") // the name of another column
 	rename(4, "time")
-	got, err = s.Problem(ctx, Local, p.ID)
+	got, err = s.Problem(ctx, access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, problem.Names{"late"}, got.Draft.Roles["response"], "with two columns of one name nobody can tell which is meant")
 }
@@ -257,43 +258,43 @@ func TestProblemsFollowRenamedColumns(t *testing.T) {
 func TestListOfDataSets(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	d, _ := keep(t, s)
-	_, err := s.CreateDataSet(ctx, Local, problem.NewSet(), "")
+	_, err := s.CreateDataSet(ctx, access.Local, problem.NewSet(), "")
 	require.NoError(t, err)
-	list, _, err := s.DataSets(ctx, Local, 0)
+	list, _, err := s.DataSets(ctx, access.Local, 0)
 	require.NoError(t, err)
 	require.Len(t, list, 1, "one that nobody has filled in is not listed")
 	assert.Equal(t, []any{d.ID, "berths", 3, []string{"berth", "minutes", "late"}, 1, "Two berths"},
 		[]any{list[0].ID, list[0].Name, list[0].Rows, list[0].Columns, list[0].Problems, list[0].Title})
-	require.NoError(t, s.DeleteDataSet(ctx, Local, d.ID, 0))
-	list, _, err = s.DataSets(ctx, Local, 0)
+	require.NoError(t, s.DeleteDataSet(ctx, access.Local, d.ID, 0))
+	list, _, err = s.DataSets(ctx, access.Local, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)
-	_, err = s.DataSet(ctx, Local, d.ID)
+	_, err = s.DataSet(ctx, access.Local, d.ID)
 	assert.NoError(t, err, "problems that use it still have it")
-	require.NoError(t, s.RestoreDataSet(ctx, Local, d.ID, 0))
+	require.NoError(t, s.RestoreDataSet(ctx, access.Local, d.ID, 0))
 }
 
 func TestDeleteAndRestore(t *testing.T) {
 	ctx, s := context.Background(), open(t)
-	d, err := s.CreateDataSet(ctx, Local, set(3), "")
+	d, err := s.CreateDataSet(ctx, access.Local, set(3), "")
 	require.NoError(t, err)
-	p, err := s.CreateProblem(ctx, Local, draft(), d.ID, "two-berths")
+	p, err := s.CreateProblem(ctx, access.Local, draft(), d.ID, "two-berths")
 	require.NoError(t, err)
-	require.NoError(t, s.DeleteProblem(ctx, Local, p.ID, 0))
-	list, _, err := s.Problems(ctx, Local, 0)
+	require.NoError(t, s.DeleteProblem(ctx, access.Local, p.ID, 0))
+	list, _, err := s.Problems(ctx, access.Local, 0)
 	require.NoError(t, err)
 	assert.Empty(t, list)
-	_, err = s.Problem(ctx, Local, p.ID)
+	_, err = s.Problem(ctx, access.Local, p.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
-	_, err = s.UpdateProblem(ctx, Local, p.ID, 1, draft(), nil)
+	_, err = s.UpdateProblem(ctx, access.Local, p.ID, 1, draft(), nil)
 	assert.ErrorIs(t, err, ErrNotFound)
-	has, err := s.HasDemo(ctx, Local, "two-berths")
+	has, err := s.HasDemo(ctx, access.Local, "two-berths")
 	require.NoError(t, err)
 	assert.True(t, has, "a deleted demo problem does not come back at the next start")
 
-	require.NoError(t, s.RestoreProblem(ctx, Local, p.ID, 0))
-	assert.ErrorIs(t, s.RestoreProblem(ctx, Local, p.ID, 0), ErrNotFound)
-	list, _, err = s.Problems(ctx, Local, 0)
+	require.NoError(t, s.RestoreProblem(ctx, access.Local, p.ID, 0))
+	assert.ErrorIs(t, s.RestoreProblem(ctx, access.Local, p.ID, 0), ErrNotFound)
+	list, _, err = s.Problems(ctx, access.Local, 0)
 	require.NoError(t, err)
 	require.Len(t, list, 1)
 	assert.Equal(t, "Two berths", list[0].Title)
@@ -302,7 +303,7 @@ func TestDeleteAndRestore(t *testing.T) {
 func TestAnotherPersonSeesNothing(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	d, p := keep(t, s)
-	other := Person{uuid.New()}
+	other := access.Person{ID: uuid.New()}
 	_, err := s.Problem(ctx, other, p.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
 	_, err = s.UpdateProblem(ctx, other, p.ID, 1, draft(), nil)
@@ -355,7 +356,7 @@ func TestOneOfManyWritesIsTaken(t *testing.T) {
 		go func() {
 			d := draft()
 			d.Title = fmt.Sprintf("by writer %d", i)
-			_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, d, nil)
+			_, err := s.UpdateProblem(ctx, access.Local, p.ID, p.Version, d, nil)
 			errs <- err
 		}()
 	}
@@ -371,7 +372,7 @@ func TestOneOfManyWritesIsTaken(t *testing.T) {
 		assert.Equal(t, p.Version+1, stale.Current)
 	}
 	assert.Equal(t, 1, taken)
-	got, err := s.Problem(ctx, Local, p.ID)
+	got, err := s.Problem(ctx, access.Local, p.ID)
 	require.NoError(t, err)
 	assert.Equal(t, p.Version+1, got.Version)
 }
@@ -388,21 +389,21 @@ func TestAViewSeesOneState(t *testing.T) {
 	d, p := keep(t, s)
 	about := draft()
 	about.Roles = problem.Roles{"group": {"berth"}}
-	_, err := s.UpdateProblem(ctx, Local, p.ID, p.Version, about, nil)
+	_, err := s.UpdateProblem(ctx, access.Local, p.ID, p.Version, about, nil)
 	require.NoError(t, err)
-	_, err = s.UpdateDataSet(ctx, Local, d.ID, 1, named(1))
+	_, err = s.UpdateDataSet(ctx, access.Local, d.ID, 1, named(1))
 	require.NoError(t, err)
 	writing, stop := context.WithCancel(ctx)
 	done := make(chan error, 1)
 	go func() {
 		var err error
 		for n := int64(2); writing.Err() == nil && err == nil; n++ {
-			_, err = s.UpdateDataSet(ctx, Local, d.ID, n, named(n))
+			_, err = s.UpdateDataSet(ctx, access.Local, d.ID, n, named(n))
 		}
 		done <- err
 	}()
 	for range 50 {
-		require.NoError(t, s.View(ctx, Local, func(v *View) error {
+		require.NoError(t, s.View(ctx, access.Local, func(v *View) error {
 			kept, err := v.Problem(ctx, p.ID)
 			require.NoError(t, err)
 			got, err := v.Described(ctx, kept.DataSet)
@@ -417,7 +418,7 @@ func TestAViewSeesOneState(t *testing.T) {
 	}
 	stop()
 	require.NoError(t, <-done)
-	got, err := s.DataSet(ctx, Local, d.ID)
+	got, err := s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	assert.Greater(t, got.Version, int64(2), "it was written meanwhile")
 }
@@ -454,13 +455,13 @@ func TestChangesAreChecked(t *testing.T) {
 		"no columns":              {DataChange{Set: &data.Set{Form: data.FormCases}, Rows: 3}, "/set/columns"},
 		"an unknown form":         {DataChange{Set: &data.Set{Form: "heap", Columns: []*data.Column{}}, Rows: 0}, "/set/form"},
 	} {
-		_, err := s.UpdateDataSet(ctx, Local, d.ID, d.Version, c.change)
+		_, err := s.UpdateDataSet(ctx, access.Local, d.ID, d.Version, c.change)
 		var errs problem.Errors
 		if assert.ErrorAs(t, err, &errs, name) {
 			assert.Equal(t, c.pointer, errs[0].Pointer, name)
 		}
 	}
-	got, err := s.DataSet(ctx, Local, d.ID)
+	got, err := s.DataSet(ctx, access.Local, d.ID)
 	require.NoError(t, err)
 	assert.Equal(t, set(3), got.Set)
 	assert.Equal(t, d.Version, got.Version)

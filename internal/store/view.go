@@ -10,6 +10,7 @@ import (
 	"github.com/jackc/pgx/v5"
 	"github.com/jackc/pgx/v5/pgxpool"
 
+	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/problem"
 )
@@ -18,11 +19,11 @@ import (
 // set read in one View belong together.
 type View struct {
 	tx  pgx.Tx
-	who Person
+	who access.Person
 }
 
 // View calls f with a view of the present state, which ends with f.
-func (s *Store) View(ctx context.Context, who Person, f func(v *View) error) error {
+func (s *Store) View(ctx context.Context, who access.Person, f func(v *View) error) error {
 	options := pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}
 	return s.with(ctx, func(conn *pgxpool.Conn) error {
 		return pgx.BeginTxFunc(ctx, conn, options, func(tx pgx.Tx) error { return f(&View{tx, who}) })

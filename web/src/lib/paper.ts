@@ -1,4 +1,4 @@
-import { useRemembered } from "../lib/remembered";
+import { useRemembered } from "./remembered";
 
 /** What goes onto paper; it is remembered, for all problems. */
 export interface Paper {

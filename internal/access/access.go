@@ -1,0 +1,76 @@
+// Package access says who may do what. It knows no database and no network: what it is asked about is named.
+package access
+
+import "github.com/google/uuid"
+
+// Role says what somebody is.
+type Role string
+
+const (
+	// Guest works in one browser, under no name.
+	Guest Role = "guest"
+	// Member signs in under a name.
+	Member Role = "member"
+	// Instructor may make classes.
+	Instructor Role = "instructor"
+	// Administrator looks after people and the machine, and sees nobody's work.
+	Administrator Role = "administrator"
+)
+
+// Roles are all there are.
+var Roles = []Role{Guest, Member, Instructor, Administrator}
+
+// A Person acts and owns.
+type Person struct {
+	ID   uuid.UUID
+	Role Role
+}
+
+// Local is the person of the machine: the only one there is where nobody signs in.
+var Local = Person{uuid.MustParse("00000000-0000-4000-8000-000000000001"), Member}
+
+// Verb is what is done.
+type Verb string
+
+const (
+	Read   Verb = "read"
+	Copy   Verb = "copy"   // makes one's own of it
+	Change Verb = "change" // deletes and restores, too
+	List   Verb = "list"
+	Make   Verb = "make"
+)
+
+// Kind is what something is.
+type Kind string
+
+const (
+	Problem Kind = "problem"
+	DataSet Kind = "data set"
+	Attempt Kind = "attempt"
+	Report  Kind = "report"
+	// Account is a person as others see them: name, role, sessions.
+	Account Kind = "account"
+	// Machine is what an administrator looks after.
+	Machine Kind = "machine"
+)
+
+// A Thing is what something is done to.
+type Thing struct {
+	Kind  Kind
+	Owner uuid.UUID
+}
+
+// May reports whether a person may do that. What one owns, one may do all with; what somebody else owns is as if it were not
+// there. Of the machine and its people an administrator may read and change what is no work: the accounts.
+func May(who Person, verb Verb, what Thing) bool {
+	if who.ID == uuid.Nil {
+		return false
+	}
+	switch what.Kind {
+	case Machine:
+		return who.Role == Administrator
+	case Account:
+		return what.Owner == who.ID || who.Role == Administrator
+	}
+	return what.Owner == who.ID
+}
