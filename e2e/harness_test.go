@@ -87,6 +87,7 @@ func run(m *testing.M) int {
 
 // app is a running grund with data of its own.
 type app struct {
+	people  bool // whether people sign in; everybody is the person of the machine otherwise
 	t       *testing.T
 	env     []string
 	args    []string
@@ -159,7 +160,11 @@ func (a *app) run() error {
 		listener.Close()
 	}
 	a.url = fmt.Sprintf("http://127.0.0.1:%d", a.port)
-	a.command = exec.Command(binary, append([]string{"demo", "--port", fmt.Sprint(a.port)}, a.args...)...)
+	args := []string{"demo", "--port", fmt.Sprint(a.port)}
+	if !a.people {
+		args = append(args, "--alone")
+	}
+	a.command = exec.Command(binary, append(args, a.args...)...)
 	a.command.Env = append(os.Environ(), a.env...)
 	a.command.Stderr = os.Stderr
 	out, err := a.command.StdoutPipe()

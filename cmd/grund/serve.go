@@ -15,10 +15,13 @@ import (
 	"syscall"
 	"time"
 
+	"github.com/google/uuid"
+
 	"grund/demo"
 	"grund/internal/access"
 	"grund/internal/answer"
 	"grund/internal/localpg"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/server"
 	"grund/internal/store"
@@ -40,19 +43,56 @@ type serveCommand struct {
 	Memory      int64    `default:"3072" env:"GRUND_MEMORY" help:"How many MiB large requests may take together."`
 	Space       int64    `default:"10240" env:"GRUND_SPACE" help:"How many MiB a person's data sets may take."`
 	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names that the server answers to, beside this machine's own."`
+
+	People   bool `env:"GRUND_PEOPLE" help:"Many work here: as guests, or under a name. Without it everybody is the person of this machine."`
+	NoGuests bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
+	Proxy    bool `env:"GRUND_PROXY" help:"Requests come through a proxy that names the address of who asks in X-Forwarded-For."`
 }
 
 type demoCommand struct {
 	serveCommand
+	Alone bool `help:"Everybody is the one person of this machine; nobody signs in."`
 }
 
 type migrateCommand struct {
 	database
 }
 
-func (c *serveCommand) Run(out io.Writer) error { return c.serve(out, nil) }
+func (c *serveCommand) Run(out io.Writer) error {
+	if !c.People {
+		return c.serve(out, nil, nil)
+	}
+	return c.serve(out, c.rules(nil), func(ctx context.Context, st *store.Store) error {
+		token, err := st.FirstLink(ctx)
+		if err == nil && token != "" {
+			_, err = fmt.Fprintf(out, "Nobody looks after people yet. Who opens http://%s%s does; the link is good once, for three days.\n",
+				net.JoinHostPort(c.Host, strconv.Itoa(c.Port)), people.LinkPath(token))
+		}
+		return err
+	})
+}
 
-func (c *demoCommand) Run(out io.Writer) error { return c.serve(out, loadDemo) }
+// rules say who may work here. Cookies are kept to encrypted connections unless the server is asked on loopback alone.
+func (c *serveCommand) rules(demo *access.Person) *people.Rules {
+	return &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine}
+}
+
+func (c *demoCommand) Run(out io.Writer) error {
+	if c.Alone {
+		return c.serve(out, nil, func(ctx context.Context, st *store.Store) error { return loadDemo(ctx, st, access.Local) })
+	}
+	// Whom guests and the demo's people have their demo from, who never works on it.
+	shelf := access.Person{ID: uuid.MustParse("00000000-0000-4000-8000-000000000002"), Role: access.Member}
+	return c.serve(out, c.rules(&shelf), func(ctx context.Context, st *store.Store) error {
+		if err := st.Add(ctx, shelf, "demo"); err != nil {
+			return err
+		}
+		if err := loadDemo(ctx, st, shelf); err != nil {
+			return err
+		}
+		return people.LoadDemo(ctx, st, shelf)
+	})
+}
 
 func (c *migrateCommand) Run(out io.Writer) error {
 	ctx, stop := interruptible()
@@ -96,7 +136,7 @@ func (d *database) with(ctx context.Context, f func(ctx context.Context, url str
 }
 
 // serve listens until it is interrupted. prepare, if not nil, runs on the store first.
-func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store.Store) error) error {
+func (c *serveCommand) serve(out io.Writer, rules *people.Rules, prepare func(context.Context, *store.Store) error) error {
 	ctx, stop := interruptible()
 	defer stop()
 	// The port comes first: where it is taken, nothing else needs to start.
@@ -124,7 +164,9 @@ func (c *serveCommand) serve(out io.Writer, prepare func(context.Context, *store
 		if os.Getenv("GOMEMLIMIT") == "" { // the heap is collected before it takes more than the large requests may
 			debug.SetMemoryLimit(c.Memory<<20 + otherMemory)
 		}
-		handler, err := server.New(server.Config{Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, Memory: c.Memory << 20})
+		handler, err := server.New(server.Config{
+			Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, People: rules, Memory: c.Memory << 20,
+		})
 		if err != nil {
 			return err
 		}
@@ -174,9 +216,9 @@ func purgeDaily(ctx context.Context, st *store.Store) {
 	}
 }
 
-// loadDemo keeps each demo problem that was never kept before.
-func loadDemo(ctx context.Context, st *store.Store) error {
-	if err := loadDemoData(ctx, st); err != nil {
+// loadDemo keeps each demo problem that the person never had before.
+func loadDemo(ctx context.Context, st *store.Store, who access.Person) error {
+	if err := loadDemoData(ctx, st, who); err != nil {
 		return err
 	}
 	problems, err := demo.Problems()
@@ -184,7 +226,7 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		return err
 	}
 	for _, d := range problems {
-		has, err := st.HasDemo(ctx, access.Local, d.Name)
+		has, err := st.HasDemo(ctx, who, d.Name)
 		if err != nil {
 			return err
 		}
@@ -199,15 +241,15 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return fmt.Errorf("demo problem %s: %w", d.Name, err)
 		}
-		set, err := st.DemoDataSet(ctx, access.Local, demo.SetOf(d.Name))
+		set, err := st.DemoDataSet(ctx, who, demo.SetOf(d.Name))
 		if err != nil {
 			return fmt.Errorf("the data of demo problem %s: %w", d.Name, err)
 		}
-		kept, err := st.CreateProblem(ctx, access.Local, draft, set, d.Name)
+		kept, err := st.CreateProblem(ctx, who, draft, set, d.Name)
 		if err != nil {
 			return err
 		}
-		if err := loadDemoAttempt(ctx, st, d.Name, kept, p); err != nil {
+		if err := loadDemoAttempt(ctx, st, who, d.Name, kept, p); err != nil {
 			return fmt.Errorf("the attempt of demo problem %s: %w", d.Name, err)
 		}
 	}
@@ -215,12 +257,14 @@ func loadDemo(ctx context.Context, st *store.Store) error {
 }
 
 // loadDemoAttempt keeps the attempt with which a demo problem begins, judged as if it were made now.
-func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *store.Problem, p *problem.Problem) error {
+func loadDemoAttempt(
+	ctx context.Context, st *store.Store, who access.Person, name string, kept *store.Problem, p *problem.Problem,
+) error {
 	done, err := demo.Attempt(name)
 	if err != nil || len(done) == 0 {
 		return err
 	}
-	set, err := st.DataSet(ctx, access.Local, kept.DataSet)
+	set, err := st.DataSet(ctx, who, kept.DataSet)
 	if err != nil {
 		return err
 	}
@@ -243,7 +287,7 @@ func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *st
 			event.Verdict, event.Slip = item.Verdict.Verdict, item.Verdict.Slip
 		}
 		events = append(events, event)
-		_, err = st.AddEvent(ctx, access.Local, kept.ID, store.Versions{Problem: kept.Version, Data: set.Version}, i, store.Event{
+		_, err = st.AddEvent(ctx, who, kept.ID, store.Versions{Problem: kept.Version, Data: set.Version}, i, store.Event{
 			Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
 		})
 		if err != nil {
@@ -254,13 +298,13 @@ func loadDemoAttempt(ctx context.Context, st *store.Store, name string, kept *st
 }
 
 // loadDemoData keeps the demo data sets that the person has never had.
-func loadDemoData(ctx context.Context, st *store.Store) error {
+func loadDemoData(ctx context.Context, st *store.Store, who access.Person) error {
 	names, err := demo.DataSets()
 	if err != nil {
 		return err
 	}
 	for _, name := range names {
-		switch _, err := st.DemoDataSet(ctx, access.Local, name); {
+		switch _, err := st.DemoDataSet(ctx, who, name); {
 		case err == nil:
 			continue
 		case !errors.Is(err, store.ErrNotFound):
@@ -270,7 +314,7 @@ func loadDemoData(ctx context.Context, st *store.Store) error {
 		if err != nil {
 			return err
 		}
-		if _, err := st.CreateDataSet(ctx, access.Local, set, name); err != nil {
+		if _, err := st.CreateDataSet(ctx, who, set, name); err != nil {
 			return err
 		}
 	}

@@ -26,7 +26,9 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/answer"
+	"grund/internal/exchange"
 	"grund/internal/look"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/procedure/describe"
@@ -38,12 +40,15 @@ import (
 var roots = []any{
 	working.Solution{}, describe.Description{},
 	server.Listing{}, server.Coming{}, server.Brought{}, server.Problem{}, server.PutRequest{}, server.Saved{}, server.SettingsRequest{},
-	server.WorkRequest{}, server.Worked{}, server.Settled{}, server.Failure{}, server.CreateRequest{},
+	server.WorkRequest{}, server.Worked{}, server.Settled{}, exchange.Failure{}, server.CreateRequest{},
 	server.DataListing{}, server.KeptSet{}, server.DataPatch{}, server.DataSaved{}, server.DataCheck{}, server.CellsPart{}, server.Space{},
 	server.PreviewRequest{}, server.Preview{}, server.ReshapeRequest{}, server.Reading{},
 	server.SimulationRequest{}, working.Simulation{}, server.PowerRequest{}, working.Power{}, server.GuideRequest{}, procedure.Suggestion{},
 	problem.Picture{}, look.Look{}, server.TrySheet{}, server.TryRequest{}, server.VaryRequest{}, server.PrintedTable{}, answer.AskList{},
 	server.ReportListing{}, server.LabReport{}, server.ReportRequest{}, server.KeepRequest{}, server.KeptForReport{},
+	people.Me{}, people.SignInRequest{}, people.KeepAccountRequest{}, people.AccountView{}, people.AccountRequest{},
+	people.DeleteAccountRequest{}, people.PersonListing{}, people.RoleRequest{}, people.OneTimeLink{}, people.LinkView{},
+	people.LinkRequest{}, people.MachineView{},
 }
 
 func main() {

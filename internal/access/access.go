@@ -17,8 +17,8 @@ const (
 	Administrator Role = "administrator"
 )
 
-// Roles are all there are.
-var Roles = []Role{Guest, Member, Instructor, Administrator}
+// MaySignIn reports whether it is a role of somebody who signs in under a name.
+func MaySignIn(role Role) bool { return role == Member || role == Instructor || role == Administrator }
 
 // A Person acts and owns.
 type Person struct {

@@ -9,6 +9,8 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"grund/internal/exchange"
 )
 
 // answered sends v as the answer to a request.
@@ -16,7 +18,7 @@ func answered(t *testing.T, v any, tag string) *httptest.ResponseRecorder {
 	t.Helper()
 	e := echo.New()
 	e.HTTPErrorHandler = handleError
-	e.GET("/", func(c *echo.Context) error { return writeJSON(c, http.StatusOK, v) })
+	e.GET("/", func(c *echo.Context) error { return exchange.Write(c, http.StatusOK, v) })
 	request := httptest.NewRequest("GET", "/", nil)
 	request.Header.Set("If-None-Match", tag)
 	recorder := httptest.NewRecorder()
@@ -25,8 +27,8 @@ func answered(t *testing.T, v any, tag string) *httptest.ResponseRecorder {
 }
 
 func TestNoAnswerIsLargerThanTheMost(t *testing.T) {
-	assert.Equal(t, http.StatusOK, answered(t, strings.Repeat("x", maxAnswer-100), "").Code)
-	answer := answered(t, []string{strings.Repeat("x", maxAnswer/2), strings.Repeat("y", maxAnswer/2)}, "")
+	assert.Equal(t, http.StatusOK, answered(t, strings.Repeat("x", exchange.MaxAnswer-100), "").Code)
+	answer := answered(t, []string{strings.Repeat("x", exchange.MaxAnswer/2), strings.Repeat("y", exchange.MaxAnswer/2)}, "")
 	require.Equal(t, http.StatusUnprocessableEntity, answer.Code)
 	assert.Contains(t, answer.Body.String(), "larger than 20 MB")
 }

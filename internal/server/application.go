@@ -11,6 +11,8 @@ import (
 	"path"
 	"strings"
 	"time"
+
+	"grund/internal/exchange"
 )
 
 // assets is the folder of what the pages are made of.
@@ -77,15 +79,15 @@ func (a *application) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	f := a.files[name]
 	switch {
 	case f == nil && strings.HasPrefix(name+"/", assets):
-		refuse(w, http.StatusNotFound, "There is nothing under this address.")
+		exchange.Refuse(w, http.StatusNotFound, "There is nothing under this address.")
 		return
 	case r.Method != http.MethodGet:
 		w.Header().Set("Allow", "GET, HEAD")
-		refuse(w, http.StatusMethodNotAllowed, "This can only be read.")
+		exchange.Refuse(w, http.StatusMethodNotAllowed, "This can only be read.")
 		return
 	case f == nil:
 		if f = a.files["index.html"]; f == nil {
-			refuse(w, http.StatusNotFound, "The interface is not built: run make.")
+			exchange.Refuse(w, http.StatusNotFound, "The interface is not built: run make.")
 			return
 		}
 	}

@@ -13,6 +13,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/bundle"
+	"grund/internal/exchange"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -54,7 +56,7 @@ func (s *server) importProblem(c *echo.Context) error {
 
 // answerImported keeps one problem with a data set of its own, and sends it.
 func (s *server) answerImported(c *echo.Context, one store.Imported) error {
-	kept, err := s.store.Import(c.Request().Context(), who(c), func(yield func(store.Imported, error) bool) { yield(one, nil) })
+	kept, err := s.store.Import(c.Request().Context(), people.Who(c), func(yield func(store.Imported, error) bool) { yield(one, nil) })
 	if err != nil {
 		return err
 	}
@@ -119,7 +121,7 @@ func (s *server) previewProblems(c *echo.Context) error {
 			return err
 		}
 	}
-	return writeJSON(c, http.StatusOK, coming)
+	return exchange.Write(c, http.StatusOK, coming)
 }
 
 // preview reads one problem file of several.
@@ -164,7 +166,7 @@ func (s *server) bringProblems(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	kept, err := s.store.Import(c.Request().Context(), who(c), chosen(files, taken))
+	kept, err := s.store.Import(c.Request().Context(), people.Who(c), chosen(files, taken))
 	if err != nil {
 		return err
 	}
@@ -172,7 +174,7 @@ func (s *server) bringProblems(c *echo.Context) error {
 	for i, p := range kept {
 		brought[i] = Brought{p.ID.String(), p.Version, p.Draft.Title}
 	}
-	return writeJSON(c, http.StatusCreated, brought)
+	return exchange.Write(c, http.StatusCreated, brought)
 }
 
 // chosen reads the files at the places, one after the other.

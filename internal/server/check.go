@@ -9,6 +9,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/answer"
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/turns"
 )
@@ -22,7 +23,7 @@ type CheckRequest struct {
 // checkAnswers judges answers; nothing is kept.
 func (s *server) checkAnswers(c *echo.Context) error {
 	var request CheckRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	p, err := s.problemOf(c, request.Problem)
@@ -39,7 +40,7 @@ func (s *server) checkAnswers(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, verdicts)
+	return exchange.Write(c, http.StatusOK, verdicts)
 }
 
 // problemOf reads a problem file, or fetches the problem whose id it is.

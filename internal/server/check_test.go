@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/answer"
+	"grund/internal/exchange"
 )
 
 // A file and a stored problem are judged alike; what is wrong is named in the request.
@@ -31,7 +32,7 @@ func TestCheck(t *testing.T) {
 		`{"problem":` + demoFile(t) + `,"answers":{"decision":"perhaps"}}`:   "/answers/decision",
 		`{"problem":` + demoFile(t) + `,"answers":{"hypotheses":{"a":"b"}}}`: "/answers/hypotheses",
 	} {
-		var f Failure
+		var f exchange.Failure
 		require.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", "/api/check", body, &f).Code, pointer)
 		assert.Contains(t, f.Errors[0].Pointer, pointer)
 	}

@@ -17,7 +17,9 @@ import (
 
 	"grund/demo"
 	"grund/internal/data"
+	"grund/internal/exchange"
 	"grund/internal/look"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -87,29 +89,29 @@ func unprocessable(err error) error {
 }
 
 func (s *server) listDataSets(c *echo.Context) error {
-	from, err := pageFrom(c)
+	from, err := exchange.PageFrom(c)
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.DataSets(c.Request().Context(), who(c), from)
+	list, more, err := s.store.DataSets(c.Request().Context(), people.Who(c), from)
 	if err != nil {
 		return err
 	}
 	if more {
-		linkNext(c, from+len(list))
+		exchange.LinkNext(c, from+len(list))
 	}
 	out := make([]DataListing, len(list))
 	for i, l := range list {
 		out[i] = DataListing{l.ID.String(), l.Version, l.Name, l.About, l.Rows, l.Columns, l.Width, l.Problems, l.Title, l.Demo != "",
 			l.UpdatedAt}
 	}
-	return writeJSON(c, http.StatusOK, out)
+	return exchange.Write(c, http.StatusOK, out)
 }
 
 // answerDataSet sends a data set whose derived columns have their cells.
 func answerDataSet(c *echo.Context, status int, d *store.DataSet) error {
 	set, next := firstPart(d.Set)
-	return writeJSON(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, set, next})
+	return exchange.Write(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, set, next})
 }
 
 // createDataSet keeps the data set in the body, or an empty one where there is none.
@@ -117,7 +119,7 @@ func (s *server) createDataSet(c *echo.Context) error {
 	set := problem.NewSet()
 	if c.Request().ContentLength != 0 {
 		set = &data.Set{Form: data.FormCases}
-		if err := readJSON(c, set); err != nil {
+		if err := exchange.Read(c, set); err != nil {
 			return err
 		}
 		if at := slices.Index(set.Columns, nil); at >= 0 {
@@ -125,7 +127,7 @@ func (s *server) createDataSet(c *echo.Context) error {
 		}
 		set.AssignKeys()
 	}
-	d, err := s.store.CreateDataSet(c.Request().Context(), who(c), set, "")
+	d, err := s.store.CreateDataSet(c.Request().Context(), people.Who(c), set, "")
 	if err != nil {
 		return err
 	}
@@ -165,7 +167,7 @@ func (s *server) importDataSet(c *echo.Context) error {
 	if err != nil {
 		return unprocessable(err)
 	}
-	d, err := s.store.ImportDataSet(ctx, who(c), stream)
+	d, err := s.store.ImportDataSet(ctx, people.Who(c), stream)
 	var wrong *store.SourceError
 	switch {
 	case ctx.Err() != nil:
@@ -175,7 +177,7 @@ func (s *server) importDataSet(c *echo.Context) error {
 	case err != nil:
 		return err
 	}
-	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: stream.Rows()})
+	return exchange.Write(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: stream.Rows()})
 }
 
 // importSetFile keeps the data set that a JSON document holds.
@@ -192,11 +194,11 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 		return unprocessable(err)
 	}
 	set.Name = name
-	d, err := s.store.CreateDataSet(c.Request().Context(), who(c), set, "")
+	d, err := s.store.CreateDataSet(c.Request().Context(), people.Who(c), set, "")
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: set.Rows()})
+	return exchange.Write(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: set.Rows()})
 }
 
 // Space is what a person's data sets take, and what they may take, in bytes.
@@ -206,11 +208,11 @@ type Space struct {
 }
 
 func (s *server) getSpace(c *echo.Context) error {
-	space, err := s.store.Space(c.Request().Context(), who(c))
+	space, err := s.store.Space(c.Request().Context(), people.Who(c))
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Space{space.Used, space.Limit})
+	return exchange.Write(c, http.StatusOK, Space{space.Used, space.Limit})
 }
 
 func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {
@@ -223,13 +225,13 @@ func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {
 
 func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
 	var request DataPatch
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	if request.Set == nil {
 		return problem.Errors{{Pointer: "/set", Says: "the description of the data set is missing", Instead: "send it without cells"}}
 	}
-	written, err := s.store.UpdateDataSet(c.Request().Context(), who(c), id, request.Version,
+	written, err := s.store.UpdateDataSet(c.Request().Context(), people.Who(c), id, request.Version,
 		store.DataChange{Set: request.Set, Rows: request.Rows, Blocks: request.Blocks})
 	if err != nil {
 		return err
@@ -238,7 +240,7 @@ func (s *server) patchDataSet(c *echo.Context, id uuid.UUID) error {
 	for problem, version := range written.Problems {
 		saved.Problems[problem.String()] = version
 	}
-	return writeJSON(c, http.StatusOK, saved)
+	return exchange.Write(c, http.StatusOK, saved)
 }
 
 func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
@@ -258,7 +260,7 @@ func (s *server) checkDataSet(c *echo.Context, id uuid.UUID) error {
 	if derived != nil {
 		check.Derived, check.Next = partFrom(derived, CellPlace{0, derived[0].Key})
 	}
-	return writeJSON(c, http.StatusOK, check)
+	return exchange.Write(c, http.StatusOK, check)
 }
 
 // PreviewRequest asks what a derived column would hold.
@@ -276,7 +278,7 @@ type Preview struct {
 
 func (s *server) previewColumn(c *echo.Context, id uuid.UUID) error {
 	var request PreviewRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	if request.Column == nil {
@@ -292,13 +294,13 @@ func (s *server) previewColumn(c *echo.Context, id uuid.UUID) error {
 	var wrong *data.FormulaError
 	switch {
 	case errors.As(err, &wrong):
-		return writeJSON(c, http.StatusOK, Preview{Cells: []string{}, Says: wrong.Says, At: wrong.At})
+		return exchange.Write(c, http.StatusOK, Preview{Cells: []string{}, Says: wrong.Says, At: wrong.At})
 	case err != nil:
-		return writeJSON(c, http.StatusOK, Preview{Cells: []string{}, Says: err.Error()})
+		return exchange.Write(c, http.StatusOK, Preview{Cells: []string{}, Says: err.Error()})
 	}
 	column.Cells = cells
 	profile := column.Profile(len(cells))
-	return writeJSON(c, http.StatusOK, Preview{Profile: &profile, Cells: cells[:min(len(cells), 200)]})
+	return exchange.Write(c, http.StatusOK, Preview{Profile: &profile, Cells: cells[:min(len(cells), 200)]})
 }
 
 // ReshapeRequest asks for a new data set made of one.
@@ -317,7 +319,7 @@ type ReshapeRequest struct {
 
 func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 	var r ReshapeRequest
-	if err := readJSON(c, &r); err != nil {
+	if err := exchange.Read(c, &r); err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
@@ -346,9 +348,9 @@ func (s *server) reshapeDataSet(c *echo.Context, id uuid.UUID) error {
 	made.Name, made.About = r.Name, ""
 	if r.Keep != nil && !*r.Keep {
 		shown, _ := firstPart(made)
-		return writeJSON(c, http.StatusOK, KeptSet{Set: shown})
+		return exchange.Write(c, http.StatusOK, KeptSet{Set: shown})
 	}
-	kept, err := s.store.CreateDataSet(ctx, who(c), made, "")
+	kept, err := s.store.CreateDataSet(ctx, people.Who(c), made, "")
 	if err != nil {
 		return err
 	}
@@ -386,7 +388,7 @@ func variablesOf(given *data.Prepared) (problem.Variables, error) {
 // lookAtDataSet describes one or two variables.
 func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
 	var request problem.Picture
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	_, given, err := s.dataSet(c.Request().Context(), id)
@@ -401,7 +403,7 @@ func (s *server) lookAtDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, l)
+	return exchange.Write(c, http.StatusOK, l)
 }
 
 // GuideRequest asks which procedures fit variables.
@@ -411,7 +413,7 @@ type GuideRequest struct {
 
 func (s *server) guide(c *echo.Context, id uuid.UUID) error {
 	var request GuideRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	_, given, err := s.dataSet(c.Request().Context(), id)
@@ -428,7 +430,7 @@ func (s *server) guide(c *echo.Context, id uuid.UUID) error {
 			return problem.Errors{problem.Unknown(problem.Pointer("variables", i), "variable", name, variables.Names())}
 		}
 	}
-	return writeJSON(c, http.StatusOK, procedure.Guide(chosen))
+	return exchange.Write(c, http.StatusOK, procedure.Guide(chosen))
 }
 
 // CopyRequest names a copy.
@@ -438,10 +440,10 @@ type CopyRequest struct {
 
 func (s *server) copyDataSet(c *echo.Context, id uuid.UUID) error {
 	var request CopyRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
-	twin, err := s.store.CopyDataSet(c.Request().Context(), who(c), id, request.Name)
+	twin, err := s.store.CopyDataSet(c.Request().Context(), people.Who(c), id, request.Name)
 	if err != nil {
 		return err
 	}
@@ -466,7 +468,7 @@ func (s *server) resetDataSet(c *echo.Context, id uuid.UUID) error {
 	if set == nil {
 		return echo.NewHTTPError(http.StatusBadRequest, "Only a demo data set can be reset.")
 	}
-	written, err := s.store.ReplaceDataSet(ctx, who(c), id, version, set)
+	written, err := s.store.ReplaceDataSet(ctx, people.Who(c), id, version, set)
 	if err != nil {
 		return err
 	}
@@ -480,7 +482,7 @@ func (s *server) deleteDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteDataSet(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.DeleteDataSet(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -491,7 +493,7 @@ func (s *server) restoreDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreDataSet(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.RestoreDataSet(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)

@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/data"
+	"grund/internal/exchange"
 )
 
 func post(t *testing.T, h http.Handler, path string, body any, out any) {
@@ -101,7 +102,7 @@ func TestExportAndImportAgain(t *testing.T) {
 			assert.Equal(t, "min", got.Set.Columns[1].Unit, format)
 		}
 	}
-	var f Failure
+	var f exchange.Failure
 	call(t, h, "GET", "/api/data-sets/"+d.ID+"/file?format=pdf", nil, &f)
 	assert.Equal(t, "/format", f.Errors[0].Pointer)
 }
@@ -110,7 +111,7 @@ func TestImportSaysWhatIsWrong(t *testing.T) {
 	h := newServer(t)
 	for text, says := range map[string]string{"a,b\n\"1,2": "row 2", "": "nothing in it",
 		`{"grund":1,"variables":[{"name":"x"}]}`: "/variables/0", "\x89PNG..": "picture"} {
-		var f Failure
+		var f exchange.Failure
 		assert.Equal(t, http.StatusUnprocessableEntity, call(t, h, "POST", "/api/data-sets/import?name=x", text, &f).Code)
 		assert.Contains(t, f.Detail, says)
 	}

@@ -11,23 +11,11 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/store"
 	"grund/internal/words"
 )
-
-// Failure is the body of every error response (RFC 9457).
-type Failure struct {
-	Title  string         `json:"title"`
-	Status int            `json:"status"`
-	Detail string         `json:"detail"`
-	Errors problem.Errors `json:"errors,omitempty"` // what a person can mend, at its place
-	// Version is the current one where a write was stale.
-	Version int64 `json:"version,omitzero"`
-}
-
-// failureType is the media type of a Failure.
-const failureType = "application/problem+json"
 
 // handleError turns an error into a response. What a person can mend is 422, a
 // stale write 409; only what we did not expect is logged, and not shown. Where an answer in lines
@@ -37,7 +25,7 @@ func handleError(c *echo.Context, err error) {
 	header := c.Response().Header()
 	switch r, _ := echo.UnwrapResponse(c.Response()); {
 	case r == nil || !r.Committed:
-		header.Set(echo.HeaderContentType, failureType)
+		header.Set(echo.HeaderContentType, exchange.FailureType)
 		header.Del("ETag")
 		c.Response().WriteHeader(f.Status)
 	case header.Get(echo.HeaderContentType) != jsonLines:
@@ -53,7 +41,7 @@ func handleError(c *echo.Context, err error) {
 }
 
 // loggedFailure returns what is sent of an error, and logs one that was not to be expected.
-func loggedFailure(c *echo.Context, err error) Failure {
+func loggedFailure(c *echo.Context, err error) exchange.Failure {
 	f, expected := failureOf(c, err)
 	if !expected {
 		c.Logger().Error("request failed", "method", c.Request().Method, "path", c.Request().URL.Path, "error", err)
@@ -62,8 +50,8 @@ func loggedFailure(c *echo.Context, err error) Failure {
 }
 
 // failureOf returns what is sent of an error, and whether it is one that was to be expected.
-func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
-	f = Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
+func failureOf(c *echo.Context, err error) (f exchange.Failure, expected bool) {
+	f = exchange.Failure{Status: http.StatusInternalServerError, Detail: "Something went wrong inside Grund. Nothing that was saved is lost."}
 	var mistakes problem.Errors
 	var stale *store.StaleError
 	var full *store.FullError
@@ -73,24 +61,26 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 	expected = true
 	switch {
 	case errors.As(err, &mistakes):
-		f = Failure{Status: http.StatusUnprocessableEntity, Detail: mistakes.Error(), Errors: mistakes}
+		f = exchange.Failure{Status: http.StatusUnprocessableEntity, Detail: mistakes.Error(), Errors: mistakes}
 	case errors.As(err, &stale):
-		f = Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
+		f = exchange.Failure{Status: http.StatusConflict, Detail: stale.Error(), Version: stale.Current}
 	case errors.As(err, &full):
-		f = Failure{Status: http.StatusInsufficientStorage, Detail: words.UpperFirst(full.Error()) + "."}
+		f = exchange.Failure{Status: http.StatusInsufficientStorage, Detail: words.UpperFirst(full.Error()) + "."}
 	case errors.Is(err, store.ErrNotFound):
-		f = Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
+		f = exchange.Failure{Status: http.StatusNotFound, Detail: "There is nothing under this address. It may have been deleted."}
 	case errors.Is(err, errBusy) || errors.Is(err, store.ErrUnavailable):
-		f = Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. " +
+		f = exchange.Failure{Status: http.StatusServiceUnavailable, Detail: "One moment: there is more to do at once than there is room for. " +
 			"Nothing that was saved is lost."}
 		if errors.Is(err, store.ErrUnavailable) {
 			f.Detail = "One moment: the database does not answer yet. Nothing that was saved is lost."
 		}
 		c.Response().Header().Set("Retry-After", "2")
 	case errors.Is(err, context.DeadlineExceeded):
-		f = Failure{Status: http.StatusServiceUnavailable, Detail: "This takes longer than a request may. Nothing that was saved is lost."}
+		f = exchange.Failure{
+			Status: http.StatusServiceUnavailable, Detail: "This takes longer than a request may. Nothing that was saved is lost.",
+		}
 	case errors.As(err, &coder):
-		f = Failure{Status: coder.StatusCode()}
+		f = exchange.Failure{Status: coder.StatusCode()}
 		if errors.As(err, &httpError) {
 			f.Detail = httpError.Message
 		}
@@ -98,9 +88,9 @@ func failureOf(c *echo.Context, err error) (f Failure, expected bool) {
 			f.Detail = "This is larger than " + sizeWords(limit) + ", the most that can be sent at once."
 		}
 	case errors.As(err, &cut) && errors.Is(err, os.ErrDeadlineExceeded):
-		f = Failure{Status: http.StatusRequestTimeout, Detail: "The request did not arrive in time. Nothing that was saved is lost."}
+		f = exchange.Failure{Status: http.StatusRequestTimeout, Detail: "The request did not arrive in time. Nothing that was saved is lost."}
 	case errors.As(err, &cut):
-		f = Failure{Status: http.StatusBadRequest, Detail: "The connection ended before the request did."}
+		f = exchange.Failure{Status: http.StatusBadRequest, Detail: "The connection ended before the request did."}
 	case errors.Is(err, syscall.EPIPE) || errors.Is(err, syscall.ECONNRESET):
 		// nobody waits for the answer any more
 	default:

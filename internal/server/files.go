@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/export"
 	"grund/internal/problem"
 	"grund/internal/words"
@@ -37,7 +38,7 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if known(c, fmt.Appendf(nil, "%s %d %s", id, d.Version, format)) {
+	if exchange.Known(c, fmt.Appendf(nil, "%s %d %s", id, d.Version, format)) {
 		return c.NoContent(http.StatusNotModified)
 	}
 	name := d.Set.Name
@@ -92,7 +93,7 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if known(c, file) {
+	if exchange.Known(c, file) {
 		return c.NoContent(http.StatusNotModified)
 	}
 	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(p.Title, "json"))

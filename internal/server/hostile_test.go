@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/demo"
+	"grund/internal/exchange"
 )
 
 // hostileBodies is how many bodies are sent.
@@ -98,11 +99,11 @@ func (s *hostile) send(method, path string, body []byte, out any) int {
 	if recorder.Code >= 500 {
 		assert.Fail(s.t, "an error of ours", sent())
 	}
-	if recorder.Body.Len() > maxAnswer {
+	if recorder.Body.Len() > exchange.MaxAnswer {
 		assert.Fail(s.t, "a long answer", "%d bytes %s", recorder.Body.Len(), sent())
 	}
 	if recorder.Code == http.StatusUnprocessableEntity {
-		var f Failure
+		var f exchange.Failure
 		if json.Unmarshal(recorder.Body.Bytes(), &f) != nil || f.Detail == "" {
 			assert.Fail(s.t, "no sentence", sent())
 		}

@@ -8,28 +8,20 @@ import (
 	"strings"
 	"time"
 
-	"github.com/go-json-experiment/json"
-
+	"grund/internal/exchange"
 	"grund/internal/words"
 )
-
-// refuse answers with a Failure, outside of any route.
-func refuse(w http.ResponseWriter, status int, detail string) {
-	w.Header().Set("Content-Type", failureType)
-	w.WriteHeader(status)
-	_ = json.MarshalWrite(w, Failure{Title: http.StatusText(status), Status: status, Detail: detail})
-}
 
 // checkHost refuses requests under a name that is not ours: another site may give its own name this
 // machine's address, and its pages would then count as ours (DNS rebinding). Ours are loopback names
 // with the port that is listened on, and the hosts that are allowed, with any port or with one.
 func checkHost(allowed []string, next http.Handler) http.Handler {
 	return http.HandlerFunc(func(w http.ResponseWriter, r *http.Request) {
-		if slices.ContainsFunc(allowed, func(host string) bool { return isHost(r.Host, host) }) || isLoopback(r) {
+		if slices.ContainsFunc(allowed, func(host string) bool { return isHost(r.Host, host) }) || OnMachine(r) {
 			next.ServeHTTP(w, r)
 			return
 		}
-		refuse(w, http.StatusMisdirectedRequest,
+		exchange.Refuse(w, http.StatusMisdirectedRequest,
 			"Grund is not called “"+words.Shorten(r.Host)+"” here. Use its address on this machine, or allow the name when it is started.")
 	})
 }
@@ -42,7 +34,8 @@ func isHost(given, allowed string) bool {
 	return strings.EqualFold(given, allowed) || strings.EqualFold(name, allowed)
 }
 
-func isLoopback(r *http.Request) bool {
+// OnMachine reports whether a request is asked under a name of the machine itself.
+func OnMachine(r *http.Request) bool {
 	name, port, err := net.SplitHostPort(r.Host)
 	if err != nil {
 		name, port = strings.Trim(r.Host, "[]"), "80"

@@ -22,6 +22,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/access"
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/store"
 )
@@ -39,9 +40,9 @@ func asked(t *testing.T, h http.Handler, method, path string, change func(*http.
 // isFailure checks that an answer is an RFC 9457 document of its status.
 func isFailure(t *testing.T, answer *httptest.ResponseRecorder, status int) {
 	t.Helper()
-	var f Failure
+	var f exchange.Failure
 	require.NoError(t, json.Unmarshal(answer.Body.Bytes(), &f), answer.Body.String())
-	assert.Equal(t, []any{status, status, http.StatusText(status), failureType},
+	assert.Equal(t, []any{status, status, http.StatusText(status), exchange.FailureType},
 		[]any{answer.Code, f.Status, f.Title, answer.Header().Get("Content-Type")})
 	assert.NotEmpty(t, f.Detail)
 }

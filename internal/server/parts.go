@@ -9,6 +9,7 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/data"
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/store"
 	"grund/internal/words"
@@ -145,5 +146,5 @@ func (s *server) getCells(c *echo.Context, id uuid.UUID) error {
 	if len(columns) > 0 {
 		part.Columns, part.Next = partFrom(columns, from)
 	}
-	return writeJSON(c, http.StatusOK, part)
+	return exchange.Write(c, http.StatusOK, part)
 }

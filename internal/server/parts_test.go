@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/data"
+	"grund/internal/exchange"
 )
 
 // together collects the parts of columns, and returns how many there were.
@@ -73,14 +74,14 @@ func TestALongDataSetComesInParts(t *testing.T) {
 	var d KeptSet
 	answer := call(t, h, "GET", at, nil, &d)
 	require.NotNil(t, d.Next)
-	assert.Less(t, answer.Body.Len(), maxAnswer)
+	assert.Less(t, answer.Body.Len(), exchange.MaxAnswer)
 	cells := d.Set.Columns[0].Cells
 	for next := d.Next; next != nil; {
 		var part CellsPart
 		path := fmt.Sprintf("%s/cells?row=%d&column=%d&version=%d", at, next.Row, next.Column, d.Version)
 		answer := call(t, h, "GET", path, nil, &part)
 		require.Equal(t, http.StatusOK, answer.Code)
-		assert.Less(t, answer.Body.Len(), maxAnswer)
+		assert.Less(t, answer.Body.Len(), exchange.MaxAnswer)
 		cells = append(cells, part.Columns[0].Cells...)
 		next = part.Next
 	}

@@ -6,6 +6,7 @@ import (
 
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/printed"
 	"grund/internal/problem"
 	"grund/internal/words"
@@ -66,5 +67,5 @@ func getPrinted(c *echo.Context) error {
 		}
 		out.Rows = append(out.Rows, row)
 	}
-	return writeJSON(c, http.StatusOK, out)
+	return exchange.Write(c, http.StatusOK, out)
 }

@@ -1,7 +1,6 @@
 package server
 
 import (
-	"fmt"
 	"net/http"
 	"strconv"
 	"time"
@@ -10,6 +9,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/demo"
+	"grund/internal/exchange"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -88,7 +89,7 @@ func versionGiven(c *echo.Context) (int64, error) {
 	if c.Request().ContentLength == 0 {
 		return 0, nil
 	}
-	err := readJSON(c, &request)
+	err := exchange.Read(c, &request)
 	return request.Version, err
 }
 
@@ -100,17 +101,6 @@ func versionNeeded(c *echo.Context) (int64, error) {
 		err = problem.Errors{{Pointer: "/version", Says: "the version is missing", Instead: "give the one that is to be replaced"}}
 	}
 	return version, err
-}
-
-// withID hands the problem's id in the path to a handler.
-func withID(handle func(c *echo.Context, id uuid.UUID) error) echo.HandlerFunc {
-	return func(c *echo.Context) error {
-		id, err := uuid.Parse(c.Param("id"))
-		if err != nil {
-			return store.ErrNotFound
-		}
-		return handle(c, id)
-	}
 }
 
 // describe returns the problem as it is sent.
@@ -134,7 +124,7 @@ func (st *state) answer(c *echo.Context, status int) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, status, described)
+	return exchange.Write(c, status, described)
 }
 
 // answerWritten sends a problem that was just written, with its data as they are now.
@@ -146,36 +136,17 @@ func (s *server) answerWritten(c *echo.Context, status int, p *store.Problem) er
 	return st.answer(c, status)
 }
 
-// pageFrom returns with which of a list its page begins, from 0.
-func pageFrom(c *echo.Context) (int, error) {
-	text := c.QueryParam("from")
-	if text == "" {
-		return 0, nil
-	}
-	from, err := strconv.ParseUint(text, 10, 31)
-	if err != nil {
-		return 0, problem.Errors{{Pointer: "/from", Says: "the page begins at “" + words.Shorten(text) + "”",
-			Instead: "give a whole number from 0 up"}}
-	}
-	return int(from), nil
-}
-
-// linkNext says where the next page of a list is (RFC 8288).
-func linkNext(c *echo.Context, from int) {
-	c.Response().Header().Set("Link", fmt.Sprintf(`<%s?from=%d>; rel="next"`, c.Request().URL.Path, from))
-}
-
 func (s *server) listProblems(c *echo.Context) error {
-	from, err := pageFrom(c)
+	from, err := exchange.PageFrom(c)
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.Problems(c.Request().Context(), who(c), from)
+	list, more, err := s.store.Problems(c.Request().Context(), people.Who(c), from)
 	if err != nil {
 		return err
 	}
 	if more {
-		linkNext(c, from+len(list))
+		exchange.LinkNext(c, from+len(list))
 	}
 	out := make([]Listing, len(list))
 	for i, l := range list {
@@ -185,13 +156,13 @@ func (s *server) listProblems(c *echo.Context) error {
 			out[i].ProcedureTitle = p.Title
 		}
 	}
-	return writeJSON(c, http.StatusOK, out)
+	return exchange.Write(c, http.StatusOK, out)
 }
 
 func (s *server) createProblem(c *echo.Context) error {
 	var request CreateRequest
 	if c.Request().ContentLength != 0 {
-		if err := readJSON(c, &request); err != nil {
+		if err := exchange.Read(c, &request); err != nil {
 			return err
 		}
 	}
@@ -208,13 +179,13 @@ func (s *server) createProblem(c *echo.Context) error {
 	draft.Decimals = request.Decimals
 	ctx := c.Request().Context()
 	if request.DataSet == nil {
-		d, err := s.store.CreateDataSet(ctx, who(c), problem.NewSet(), "")
+		d, err := s.store.CreateDataSet(ctx, people.Who(c), problem.NewSet(), "")
 		if err != nil {
 			return err
 		}
 		request.DataSet = &d.ID
 	}
-	p, err := s.store.CreateProblem(ctx, who(c), draft, *request.DataSet, "")
+	p, err := s.store.CreateProblem(ctx, people.Who(c), draft, *request.DataSet, "")
 	if err != nil {
 		return err
 	}
@@ -231,14 +202,14 @@ func (s *server) getProblem(c *echo.Context, id uuid.UUID) error {
 
 func (s *server) putProblem(c *echo.Context, id uuid.UUID) error {
 	var request PutRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	if request.Draft == nil {
 		return problem.Errors{{Pointer: "/draft", Says: "the draft is missing", Instead: "send all of it"}}
 	}
 	ctx := c.Request().Context()
-	written, err := s.store.UpdateProblem(ctx, who(c), id, request.Version, request.Draft, request.DataSet)
+	written, err := s.store.UpdateProblem(ctx, people.Who(c), id, request.Version, request.Draft, request.DataSet)
 	if err != nil {
 		return err
 	}
@@ -265,7 +236,7 @@ func (st *state) answerMistakes(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, Saved{st.problem.Version, st.data.Version, wrong})
+	return exchange.Write(c, http.StatusOK, Saved{st.problem.Version, st.data.Version, wrong})
 }
 
 func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
@@ -273,7 +244,7 @@ func (s *server) deleteProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteProblem(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.DeleteProblem(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -284,7 +255,7 @@ func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreProblem(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.RestoreProblem(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -292,14 +263,14 @@ func (s *server) restoreProblem(c *echo.Context, id uuid.UUID) error {
 
 // duplicateProblem keeps a second problem about the same data set.
 func (s *server) duplicateProblem(c *echo.Context, id uuid.UUID) error {
-	p, err := s.store.Problem(c.Request().Context(), who(c), id)
+	p, err := s.store.Problem(c.Request().Context(), people.Who(c), id)
 	if err != nil {
 		return err
 	}
 	if p.Draft.Title != "" {
 		p.Draft.Title += " (copy)"
 	}
-	twin, err := s.store.CreateProblem(c.Request().Context(), who(c), p.Draft, p.DataSet, "")
+	twin, err := s.store.CreateProblem(c.Request().Context(), people.Who(c), p.Draft, p.DataSet, "")
 	if err != nil {
 		return err
 	}
@@ -314,7 +285,7 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	ctx := c.Request().Context()
-	p, err := s.store.Problem(ctx, who(c), id)
+	p, err := s.store.Problem(ctx, people.Who(c), id)
 	if err != nil {
 		return err
 	}
@@ -331,10 +302,10 @@ func (s *server) resetProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if p.DataSet, err = s.store.DemoDataSet(ctx, who(c), demo.SetOf(p.Demo)); err != nil {
+	if p.DataSet, err = s.store.DemoDataSet(ctx, people.Who(c), demo.SetOf(p.Demo)); err != nil {
 		return err
 	}
-	written, err := s.store.ResetProblem(ctx, who(c), id, version, p.Draft, p.DataSet, set)
+	written, err := s.store.ResetProblem(ctx, people.Who(c), id, version, p.Draft, p.DataSet, set)
 	if err != nil {
 		return err
 	}

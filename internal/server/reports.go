@@ -11,8 +11,10 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/labreport"
 	"grund/internal/paper"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/store"
 )
@@ -74,22 +76,22 @@ func keptOf(r *store.Report, id uuid.UUID) KeptForReport {
 }
 
 func (s *server) listReports(c *echo.Context) error {
-	from, err := pageFrom(c)
+	from, err := exchange.PageFrom(c)
 	if err != nil {
 		return err
 	}
-	list, more, err := s.store.Reports(c.Request().Context(), who(c), from)
+	list, more, err := s.store.Reports(c.Request().Context(), people.Who(c), from)
 	if err != nil {
 		return err
 	}
 	if more {
-		linkNext(c, from+len(list))
+		exchange.LinkNext(c, from+len(list))
 	}
 	out := make([]ReportListing, len(list))
 	for i, r := range list {
 		out[i] = ReportListing{r.ID.String(), r.Version, r.Title, r.Parts, r.UpdatedAt}
 	}
-	return writeJSON(c, http.StatusOK, out)
+	return exchange.Write(c, http.StatusOK, out)
 }
 
 // workedFor works the problems of a report, each once, by id; one that is not there is left out.
@@ -154,17 +156,17 @@ func sendReport(c *echo.Context, status int, r *store.Report, worked map[string]
 	if r.Of != uuid.Nil {
 		out.Of = r.Of.String()
 	}
-	return writeJSON(c, status, out)
+	return exchange.Write(c, status, out)
 }
 
 func (s *server) createReport(c *echo.Context) error {
 	var request ReportRequest
 	if c.Request().ContentLength != 0 {
-		if err := readJSON(c, &request); err != nil {
+		if err := exchange.Read(c, &request); err != nil {
 			return err
 		}
 	}
-	r, err := s.store.CreateReport(c.Request().Context(), who(c), labreport.Report{Title: request.Title, Parts: request.Parts})
+	r, err := s.store.CreateReport(c.Request().Context(), people.Who(c), labreport.Report{Title: request.Title, Parts: request.Parts})
 	if err != nil {
 		return err
 	}
@@ -172,7 +174,7 @@ func (s *server) createReport(c *echo.Context) error {
 }
 
 func (s *server) getReport(c *echo.Context, id uuid.UUID) error {
-	r, err := s.store.Report(c.Request().Context(), who(c), id)
+	r, err := s.store.Report(c.Request().Context(), people.Who(c), id)
 	if err != nil {
 		return err
 	}
@@ -182,7 +184,7 @@ func (s *server) getReport(c *echo.Context, id uuid.UUID) error {
 // putReport replaces a report. A part that does not say how it read reads from now on as it does.
 func (s *server) putReport(c *echo.Context, id uuid.UUID) error {
 	var request ReportRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	report := labreport.Report{Title: request.Title, Parts: request.Parts}
@@ -191,7 +193,7 @@ func (s *server) putReport(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	report.Seen(worked)
-	r, err := s.store.UpdateReport(c.Request().Context(), who(c), id, request.Version, report)
+	r, err := s.store.UpdateReport(c.Request().Context(), people.Who(c), id, request.Version, report)
 	if err != nil {
 		return err
 	}
@@ -203,7 +205,7 @@ func (s *server) deleteReport(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.DeleteReport(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.DeleteReport(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -214,7 +216,7 @@ func (s *server) restoreReport(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	if err := s.store.RestoreReport(c.Request().Context(), who(c), id, version); err != nil {
+	if err := s.store.RestoreReport(c.Request().Context(), people.Who(c), id, version); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -222,31 +224,27 @@ func (s *server) restoreReport(c *echo.Context, id uuid.UUID) error {
 
 // getKept says what is kept of a problem: for the report that is named in the query, else for its own.
 func (s *server) getKept(c *echo.Context, id uuid.UUID) error {
-	ctx := c.Request().Context()
-	var r *store.Report
-	var err error
+	into := uuid.Nil
 	if named := c.QueryParam("report"); named != "" {
-		into, wrong := uuid.Parse(named)
-		if wrong != nil {
+		var err error
+		if into, err = uuid.Parse(named); err != nil {
 			return store.ErrNotFound
 		}
-		r, err = s.store.Report(ctx, who(c), into)
-	} else {
-		r, err = s.store.ReportOf(ctx, who(c), id)
 	}
+	r, err := s.store.ReportFor(c.Request().Context(), people.Who(c), id, into)
 	if err != nil {
 		return err
 	}
 	if r == nil {
-		return writeJSON(c, http.StatusOK, KeptForReport{At: []string{}})
+		return exchange.Write(c, http.StatusOK, KeptForReport{At: []string{}})
 	}
-	return writeJSON(c, http.StatusOK, keptOf(r, id))
+	return exchange.Write(c, http.StatusOK, keptOf(r, id))
 }
 
 // keep keeps something of a problem for a report, or takes it away again.
 func (s *server) keep(c *echo.Context, id uuid.UUID) error {
 	var request KeepRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	one, of, err := s.workedOne(c, id)
@@ -266,7 +264,7 @@ func (s *server) keep(c *echo.Context, id uuid.UUID) error {
 	if request.Report != nil {
 		into = *request.Report
 	}
-	r, err := s.store.ChangeReportOf(c.Request().Context(), who(c), id, into, of.Title, func(r *labreport.Report) {
+	r, err := s.store.ChangeReportOf(c.Request().Context(), people.Who(c), id, into, of.Title, func(r *labreport.Report) {
 		if request.Away {
 			r.Leave(part.Problem, part.At)
 			return
@@ -276,13 +274,13 @@ func (s *server) keep(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, keptOf(r, id))
+	return exchange.Write(c, http.StatusOK, keptOf(r, id))
 }
 
 // paperOfReport returns the report as a document: name, course, date and size say what is at its head; with save it is
 // kept as a file. format is html, odt or md.
 func (s *server) paperOfReport(c *echo.Context, id uuid.UUID) error {
-	r, err := s.store.Report(c.Request().Context(), who(c), id)
+	r, err := s.store.Report(c.Request().Context(), people.Who(c), id)
 	if err != nil {
 		return err
 	}

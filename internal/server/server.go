@@ -19,8 +19,10 @@ import (
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"grund/internal/exchange"
 	"grund/internal/export"
 	"grund/internal/paper"
+	"grund/internal/people"
 	"grund/internal/store"
 	"grund/internal/turns"
 )
@@ -44,6 +46,7 @@ type server struct {
 	room  *room
 	turns *turns.Queue
 	fonts []paper.Font // of documents
+	desk  *people.Desk
 }
 
 // A Config is what a server is made of.
@@ -55,6 +58,8 @@ type Config struct {
 	Log  *slog.Logger
 	// Hosts are names, or names with a port, under which the server may be asked, beside loopback ones.
 	Hosts []string
+	// People says who may work here; everybody is the person of the machine where it is nil.
+	People *people.Rules
 	// Memory is how many bytes large requests may take together; DefaultMemory where it is 0.
 	Memory int64
 }
@@ -74,7 +79,10 @@ func New(config Config) (http.Handler, error) {
 		return nil, err
 	}
 	mux := http.NewServeMux()
-	routes := s.routes(config.Log)
+	if s.desk, err = people.New(config.Store, config.People, open); err != nil {
+		return nil, err
+	}
+	routes := s.desk.Wrap(s.routes(config.Log))
 	mux.Handle("/api", routes)
 	mux.Handle("/api/", routes)
 	mux.HandleFunc("/healthz", s.health)
@@ -82,10 +90,13 @@ func New(config Config) (http.Handler, error) {
 	// Another site's page must not act on a person's problems through the browser.
 	protection := http.NewCrossOriginProtection()
 	protection.SetDenyHandler(http.HandlerFunc(func(w http.ResponseWriter, _ *http.Request) {
-		refuse(w, http.StatusForbidden, "Another site may not do this.")
+		exchange.Refuse(w, http.StatusForbidden, "Another site may not do this.")
 	}))
 	return progressing(checkHost(config.Hosts, head(protection.Handler(mux)))), nil
 }
+
+// open are the paths that read and change nothing that is kept of somebody.
+var open = []string{"/api/procedures", "/api/printed/:table", "/api/work", "/api/check", "/api/read"}
 
 // routes returns the handler of all that is not a page.
 func (s *server) routes(log *slog.Logger) http.Handler {
@@ -95,10 +106,11 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	e.Use(middleware.Recover())
 	e.Use(middleware.GzipWithConfig(middleware.GzipConfig{Level: 4, MinLength: 1024, Skipper: isPacked}))
 	e.Use(private)
-	e.Use(identified)
+	e.Use(s.desk.Identified)
 	if s.store != nil {
 		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
-		e.POST("/api/problems/:id/simulation", withID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxSimulation))
+		e.POST("/api/problems/:id/simulation", exchange.WithID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
+			unhurried(maxSimulation))
 	}
 	// The routes of a group with its own middleware would answer another method with 404.
 	route := func(method, path string, handle echo.HandlerFunc) {
@@ -115,49 +127,50 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("POST", "/problems/import", s.importProblem)
 		route("POST", "/problems/preview", s.previewProblems)
 		route("POST", "/problems/bring", s.bringProblems)
-		route("GET", "/problems/:id", withID(s.getProblem))
-		route("PUT", "/problems/:id", withID(s.putProblem))
-		route("DELETE", "/problems/:id", withID(s.deleteProblem))
-		route("POST", "/problems/:id/restore", withID(s.restoreProblem))
-		route("POST", "/problems/:id/duplicate", withID(s.duplicateProblem))
-		route("POST", "/problems/:id/reset", withID(s.resetProblem))
-		route("PATCH", "/problems/:id/settings", withID(s.patchSettings))
-		route("POST", "/problems/:id/work", withID(s.workProblem))
-		route("POST", "/problems/:id/power", withID(s.powerOfProblem))
-		route("GET", "/problems/:id/paper", withID(s.paperOfProblem))
-		route("GET", "/problems/:id/asks", withID(s.getAsks))
-		route("GET", "/problems/:id/try", withID(s.getTry))
-		route("POST", "/problems/:id/try", withID(s.addToTry))
-		route("DELETE", "/problems/:id/try", withID(s.endTry))
-		route("POST", "/problems/:id/try/rows", withID(s.rowsOfTry))
-		route("POST", "/problems/:id/vary", withID(s.varyProblem))
-		route("GET", "/problems/:id/file", withID(s.exportProblem))
-		route("GET", "/problems/:id/check", withID(s.checkProblem))
-		route("GET", "/problems/:id/kept", withID(s.getKept))
-		route("POST", "/problems/:id/keep", withID(s.keep))
+		route("GET", "/problems/:id", exchange.WithID(s.getProblem))
+		route("PUT", "/problems/:id", exchange.WithID(s.putProblem))
+		route("DELETE", "/problems/:id", exchange.WithID(s.deleteProblem))
+		route("POST", "/problems/:id/restore", exchange.WithID(s.restoreProblem))
+		route("POST", "/problems/:id/duplicate", exchange.WithID(s.duplicateProblem))
+		route("POST", "/problems/:id/reset", exchange.WithID(s.resetProblem))
+		route("PATCH", "/problems/:id/settings", exchange.WithID(s.patchSettings))
+		route("POST", "/problems/:id/work", exchange.WithID(s.workProblem))
+		route("POST", "/problems/:id/power", exchange.WithID(s.powerOfProblem))
+		route("GET", "/problems/:id/paper", exchange.WithID(s.paperOfProblem))
+		route("GET", "/problems/:id/asks", exchange.WithID(s.getAsks))
+		route("GET", "/problems/:id/try", exchange.WithID(s.getTry))
+		route("POST", "/problems/:id/try", exchange.WithID(s.addToTry))
+		route("DELETE", "/problems/:id/try", exchange.WithID(s.endTry))
+		route("POST", "/problems/:id/try/rows", exchange.WithID(s.rowsOfTry))
+		route("POST", "/problems/:id/vary", exchange.WithID(s.varyProblem))
+		route("GET", "/problems/:id/file", exchange.WithID(s.exportProblem))
+		route("GET", "/problems/:id/check", exchange.WithID(s.checkProblem))
+		s.desk.Routes(route)
+		route("GET", "/problems/:id/kept", exchange.WithID(s.getKept))
+		route("POST", "/problems/:id/keep", exchange.WithID(s.keep))
 		route("GET", "/reports", s.listReports)
 		route("POST", "/reports", s.createReport)
-		route("GET", "/reports/:id", withID(s.getReport))
-		route("PUT", "/reports/:id", withID(s.putReport))
-		route("DELETE", "/reports/:id", withID(s.deleteReport))
-		route("POST", "/reports/:id/restore", withID(s.restoreReport))
-		route("GET", "/reports/:id/paper", withID(s.paperOfReport))
+		route("GET", "/reports/:id", exchange.WithID(s.getReport))
+		route("PUT", "/reports/:id", exchange.WithID(s.putReport))
+		route("DELETE", "/reports/:id", exchange.WithID(s.deleteReport))
+		route("POST", "/reports/:id/restore", exchange.WithID(s.restoreReport))
+		route("GET", "/reports/:id/paper", exchange.WithID(s.paperOfReport))
 		route("GET", "/space", s.getSpace)
 		route("GET", "/data-sets", s.listDataSets)
 		route("POST", "/data-sets", s.createDataSet)
-		route("GET", "/data-sets/:id", withID(s.getDataSet))
-		route("PATCH", "/data-sets/:id", withID(s.patchDataSet))
-		route("DELETE", "/data-sets/:id", withID(s.deleteDataSet))
-		route("GET", "/data-sets/:id/check", withID(s.checkDataSet))
-		route("GET", "/data-sets/:id/cells", withID(s.getCells))
-		route("GET", "/data-sets/:id/file", withID(s.exportDataSet))
-		route("POST", "/data-sets/:id/copy", withID(s.copyDataSet))
-		route("POST", "/data-sets/:id/reset", withID(s.resetDataSet))
-		route("POST", "/data-sets/:id/restore", withID(s.restoreDataSet))
-		route("POST", "/data-sets/:id/look", withID(s.lookAtDataSet))
-		route("POST", "/data-sets/:id/guide", withID(s.guide))
-		route("POST", "/data-sets/:id/preview", withID(s.previewColumn))
-		route("POST", "/data-sets/:id/reshape", withID(s.reshapeDataSet))
+		route("GET", "/data-sets/:id", exchange.WithID(s.getDataSet))
+		route("PATCH", "/data-sets/:id", exchange.WithID(s.patchDataSet))
+		route("DELETE", "/data-sets/:id", exchange.WithID(s.deleteDataSet))
+		route("GET", "/data-sets/:id/check", exchange.WithID(s.checkDataSet))
+		route("GET", "/data-sets/:id/cells", exchange.WithID(s.getCells))
+		route("GET", "/data-sets/:id/file", exchange.WithID(s.exportDataSet))
+		route("POST", "/data-sets/:id/copy", exchange.WithID(s.copyDataSet))
+		route("POST", "/data-sets/:id/reset", exchange.WithID(s.resetDataSet))
+		route("POST", "/data-sets/:id/restore", exchange.WithID(s.restoreDataSet))
+		route("POST", "/data-sets/:id/look", exchange.WithID(s.lookAtDataSet))
+		route("POST", "/data-sets/:id/guide", exchange.WithID(s.guide))
+		route("POST", "/data-sets/:id/preview", exchange.WithID(s.previewColumn))
+		route("POST", "/data-sets/:id/reshape", exchange.WithID(s.reshapeDataSet))
 	}
 	return e
 }
@@ -218,7 +231,7 @@ func (s *server) health(w http.ResponseWriter, r *http.Request) {
 		defer cancel()
 		if err := s.store.Ping(ctx); err != nil {
 			w.Header().Set("Retry-After", "1")
-			refuse(w, http.StatusServiceUnavailable, "The database does not answer.")
+			exchange.Refuse(w, http.StatusServiceUnavailable, "The database does not answer.")
 			return
 		}
 	}

@@ -25,6 +25,7 @@ import (
 	"grund/demo"
 	"grund/internal/access"
 	"grund/internal/data"
+	"grund/internal/exchange"
 	"grund/internal/localpg/pgtest"
 	"grund/internal/problem"
 	"grund/internal/store"
@@ -135,7 +136,7 @@ func TestErrorsSayWhatToDo(t *testing.T) {
 		{"GET", "/api/nothing", ``, 404, "Not Found"},
 		{"POST", "/api/read", "a,b\n\"1,2", 422, "quotation mark"},
 	} {
-		var f Failure
+		var f exchange.Failure
 		response := call(t, h, c.method, c.path, c.body, &f)
 		assert.Equal(t, c.status, response.Code, c.path)
 		assert.Equal(t, "application/problem+json", response.Header().Get("Content-Type"))
@@ -146,7 +147,7 @@ func TestErrorsSayWhatToDo(t *testing.T) {
 
 func TestTooLargeABody(t *testing.T) {
 	h := newHandler(t, nil)
-	var f Failure
+	var f exchange.Failure
 	response := call(t, h, "POST", "/api/work", strings.Repeat(" ", maxBody+1), &f)
 	assert.Equal(t, http.StatusRequestEntityTooLarge, response.Code)
 	assert.Contains(t, f.Detail, "64 MiB")
@@ -185,9 +186,9 @@ func TestAProblemFromBeginningToEnd(t *testing.T) {
 	assert.Equal(t, 2.0, w.Solution.value("df"))
 	assert.Equal(t, []int64{saved.Version, saved.DataVersion}, []int64{w.Version, w.DataVersion})
 	var settled struct {
-		Problem  Problem  `json:"problem"`
-		Solution solution `json:"solution"`
-		Failure  *Failure `json:"failure"`
+		Problem  Problem           `json:"problem"`
+		Solution solution          `json:"solution"`
+		Failure  *exchange.Failure `json:"failure"`
 	}
 	require.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings",
 		fmt.Sprintf(`{"version":%d,"set":[{"pointer":"/alpha","value":0.1}]}`, saved.Version), &settled).Code)
@@ -321,7 +322,7 @@ func TestErrorsAfterTheFirstLine(t *testing.T) {
 		e.ServeHTTP(recorder, httptest.NewRequest("GET", "/lines", nil))
 		lines := strings.Split(strings.TrimSpace(recorder.Body.String()), "\n")
 		require.Len(t, lines, 2)
-		var f Failure
+		var f exchange.Failure
 		require.NoError(t, json.Unmarshal([]byte(lines[1]), &f))
 		assert.Equal(t, c.status, f.Status)
 		assert.NotEmpty(t, f.Detail)
@@ -398,7 +399,7 @@ func BenchmarkWork(b *testing.B) {
 		if err != nil {
 			return err
 		}
-		return writeJSON(c, http.StatusOK, p)
+		return exchange.Write(c, http.StatusOK, p)
 	})
 	grund := newHandler(b, nil)
 	for _, connections := range []int{1, 8} {

@@ -11,6 +11,8 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"grund/internal/exchange"
 )
 
 // aProblem is a problem file whose data are variables.
@@ -121,7 +123,7 @@ func TestWhatIsTooLargeIsRefused(t *testing.T) {
 			began := time.Now()
 			answer := call(t, h, "POST", "/api/work", string(body), nil)
 			took := time.Since(began)
-			assert.Less(t, answer.Body.Len(), maxAnswer)
+			assert.Less(t, answer.Body.Len(), exchange.MaxAnswer)
 			switch c.says {
 			case "":
 				assert.Equal(t, http.StatusOK, answer.Code, answer.Body.String()[:min(300, answer.Body.Len())])

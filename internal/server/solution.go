@@ -10,7 +10,9 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/mask"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -56,7 +58,7 @@ type SettingsRequest struct {
 type Settled struct {
 	Problem  Problem           `json:"problem"`
 	Solution *working.Solution `json:"solution"`
-	Failure  *Failure          `json:"failure"`
+	Failure  *exchange.Failure `json:"failure"`
 }
 
 // SimulationRequest asks for a simulation with some settings changed.
@@ -137,7 +139,7 @@ func upTo(s *working.Solution, steps int) *working.Solution {
 // patchSettings keeps what the live controls set, and works the problem.
 func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 	var request SettingsRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
@@ -157,7 +159,7 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 		return st.problem.Draft.Located(st.given, err)
 	}
 	st.problem.Draft.Take(p, st.given)
-	written, err := s.store.UpdateProblem(ctx, who(c), id, request.Version, st.problem.Draft, nil)
+	written, err := s.store.UpdateProblem(ctx, people.Who(c), id, request.Version, st.problem.Draft, nil)
 	if err != nil {
 		return err
 	}
@@ -173,12 +175,12 @@ func (s *server) patchSettings(c *echo.Context, id uuid.UUID) error {
 	default:
 		settled.Solution = upTo(solution, request.Steps)
 	}
-	return writeJSON(c, http.StatusOK, settled)
+	return exchange.Write(c, http.StatusOK, settled)
 }
 
 func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 	var request WorkRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	p, st, err := s.changed(c.Request().Context(), id, request.Version, request.DataVersion, request.Set)
@@ -190,13 +192,13 @@ func (s *server) workProblem(c *echo.Context, id uuid.UUID) error {
 		return st.problem.Draft.Located(st.given, err)
 	}
 	if request.Table == "" {
-		return writeJSON(c, http.StatusOK, Worked{st.problem.Version, st.data.Version, *upTo(solution, request.Steps)})
+		return exchange.Write(c, http.StatusOK, Worked{st.problem.Version, st.data.Version, *upTo(solution, request.Steps)})
 	}
 	page, err := request.page(solution)
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, page)
+	return exchange.Write(c, http.StatusOK, page)
 }
 
 // page returns the page of a table that is asked for.
@@ -226,7 +228,7 @@ func (r *WorkRequest) page(solution *working.Solution) (*working.Table, error) {
 	return table.Page(from), nil
 }
 
-// jsonLines is the media type of lines of JSON. A Failure as the last line says why there are no
+// jsonLines is the media type of lines of JSON. An exchange.Failure as the last line says why there are no
 // more.
 const jsonLines = "application/x-ndjson"
 
@@ -234,7 +236,7 @@ const jsonLines = "application/x-ndjson"
 // far it is. It stops when nobody listens any more.
 func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
 	var request SimulationRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	ctx := c.Request().Context()
@@ -266,7 +268,7 @@ func (s *server) simulateProblem(c *echo.Context, id uuid.UUID) error {
 // powerOfProblem says how the problem's test does where something stated is true.
 func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
 	var request PowerRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	p, _, err := s.changed(c.Request().Context(), id, request.Version, request.DataVersion, request.Set)
@@ -279,5 +281,5 @@ func (s *server) powerOfProblem(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, power)
+	return exchange.Write(c, http.StatusOK, power)
 }

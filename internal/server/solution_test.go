@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/working"
 )
@@ -100,7 +101,7 @@ func TestSimulation(t *testing.T) {
 	}
 	assert.InDelta(t, 0.0217, float64(last.Share), 0.0083, "of the left tail alone")
 
-	var f Failure
+	var f exchange.Failure
 	response = call(t, h, "POST", "/api/problems/"+p.ID+"/simulation",
 		SimulationRequest{Set: []problem.Set{{Pointer: "/procedure", Value: "normality"}}}, &f)
 	assert.Equal(t, http.StatusUnprocessableEntity, response.Code)
@@ -117,7 +118,7 @@ func TestPower(t *testing.T) {
 		&power).Code)
 	assert.Equal(t, "0.550", power.Present.Shown)
 	assert.Equal(t, 57, power.Needed.N)
-	var f Failure
+	var f exchange.Failure
 	require.Equal(t, http.StatusUnprocessableEntity,
 		call(t, h, "POST", path, `{"set":[],"question":{"inputs":{"sd_1":-1},"target":2}}`, &f).Code)
 	assert.Equal(t, []string{"/inputs/sd_1", "/target"}, []string{f.Errors[0].Pointer, f.Errors[1].Pointer})

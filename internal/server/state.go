@@ -9,6 +9,7 @@ import (
 	"github.com/hashicorp/golang-lru/v2/simplelru"
 
 	"grund/internal/data"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -98,7 +99,7 @@ func (s *server) view(
 	ctx context.Context, read func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error),
 ) (d *store.DataSet, given *data.Prepared, err error) {
 	for _, large := range []bool{false, true} {
-		err = s.store.View(ctx, personOf(ctx), func(v *store.View) error {
+		err = s.store.View(ctx, people.Of(ctx), func(v *store.View) error {
 			d, given, err = read(v, large)
 			return err
 		})

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/data"
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/store"
 )
@@ -103,7 +104,7 @@ func TestAnswersAboutOlderVersions(t *testing.T) {
 		assert.Equal(t, http.StatusConflict, ask(path, `"version":2,"data_version":1`), path)
 		assert.Equal(t, http.StatusConflict, ask(path, `"version":1,"data_version":7`), path)
 	}
-	var f Failure
+	var f exchange.Failure
 	settings := `{"version":1,"set":[{"pointer":"/alpha","value":0.1}]}`
 	assert.Equal(t, http.StatusOK, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings", settings, nil).Code)
 	assert.Equal(t, http.StatusConflict, call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings", settings, &f).Code)
@@ -114,7 +115,7 @@ func TestAnswersAboutOlderVersions(t *testing.T) {
 func TestSettingsThatCannotBeWorked(t *testing.T) {
 	h := newServer(t)
 	p := imported(t, h, demoFile(t))
-	var f Failure
+	var f exchange.Failure
 	response := call(t, h, "PATCH", "/api/problems/"+p.ID+"/settings",
 		`{"version":1,"set":[{"pointer":"/options/groups","value":["Mole","Mole"]}]}`,
 		&f)
@@ -168,7 +169,7 @@ func TestWhatCannotBeKept(t *testing.T) {
 		{"PATCH", "/api/problems/" + p.ID + "/settings", `{"version":1,"set":[{"pointer":"/alpha","value":"\u0000"}]}`, "/set/0/value"},
 		{"POST", "/api/problems/import", strings.Replace(demoFile(t), `"title": "`, `"title": "\u0000`, 1), "/title"},
 	} {
-		var f Failure
+		var f exchange.Failure
 		response := call(t, h, c.method, c.path, c.body, nil)
 		require.Equal(t, http.StatusUnprocessableEntity, response.Code, "%s: %s", c.body, response.Body)
 		decode(t, response, &f)

@@ -10,6 +10,8 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/answer"
+	"grund/internal/exchange"
+	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/store"
 	"grund/internal/turns"
@@ -57,7 +59,7 @@ func (s *server) trial(ctx context.Context, id uuid.UUID, version, dataVersion i
 	if err := t.need(version, dataVersion); err != nil {
 		return nil, nil, err
 	}
-	if t.kept, err = s.store.Attempt(ctx, personOf(ctx), id, t.versions()); err != nil {
+	if t.kept, err = s.store.Attempt(ctx, people.Of(ctx), id, t.versions()); err != nil {
 		return nil, nil, err
 	}
 	if t.kept != nil && t.kept.Outdated {
@@ -125,7 +127,7 @@ func (s *server) getAsks(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return st.problem.Draft.Located(st.given, err)
 	}
-	return writeJSON(c, http.StatusOK, asks)
+	return exchange.Write(c, http.StatusOK, asks)
 }
 
 // getTry returns where the person stands.
@@ -135,13 +137,13 @@ func (s *server) getTry(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	defer end()
-	return writeJSON(c, http.StatusOK, t.sheet(t.now))
+	return exchange.Write(c, http.StatusOK, t.sheet(t.now))
 }
 
 // addToTry adds an event and returns where the person stands then.
 func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 	var request TryRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	t, end, err := s.trial(c.Request().Context(), id, request.Version, request.DataVersion)
@@ -166,13 +168,13 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 		}
 	}
 	end()
-	t.kept, err = s.store.AddEvent(c.Request().Context(), who(c), id, t.versions(), request.After, store.Event{
+	t.kept, err = s.store.AddEvent(c.Request().Context(), people.Who(c), id, t.versions(), request.After, store.Event{
 		Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,
 	})
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, t.sheet(sheet))
+	return exchange.Write(c, http.StatusOK, t.sheet(sheet))
 }
 
 // fits refuses an event that has no place in the attempt.
@@ -202,7 +204,7 @@ func (r *TryRequest) fits(sheet *answer.Sheet, events int) error {
 
 // endTry ends the attempt; the next answer begins another one.
 func (s *server) endTry(c *echo.Context, id uuid.UUID) error {
-	if err := s.store.EndAttempt(c.Request().Context(), who(c), id); err != nil {
+	if err := s.store.EndAttempt(c.Request().Context(), people.Who(c), id); err != nil {
 		return err
 	}
 	return c.NoContent(http.StatusNoContent)
@@ -211,7 +213,7 @@ func (s *server) endTry(c *echo.Context, id uuid.UUID) error {
 // rowsOfTry returns a page of a table as far as it was earned.
 func (s *server) rowsOfTry(c *echo.Context, id uuid.UUID) error {
 	var request WorkRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	t, end, err := s.trial(c.Request().Context(), id, request.Version, request.DataVersion)
@@ -224,7 +226,7 @@ func (s *server) rowsOfTry(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, page)
+	return exchange.Write(c, http.StatusOK, page)
 }
 
 // VaryRequest asks for a problem with other numbers.
@@ -235,7 +237,7 @@ type VaryRequest struct {
 // varyProblem keeps the problem with other numbers beside it, and returns that one.
 func (s *server) varyProblem(c *echo.Context, id uuid.UUID) error {
 	var request VaryRequest
-	if err := readJSON(c, &request); err != nil {
+	if err := exchange.Read(c, &request); err != nil {
 		return err
 	}
 	ctx := c.Request().Context()

@@ -9,26 +9,15 @@ import (
 	"github.com/labstack/echo/v5"
 
 	"grund/internal/data"
+	"grund/internal/exchange"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/turns"
 	"grund/internal/working"
 )
 
-// readJSON decodes the body into v. What is wrong with it is a person's to mend.
-func readJSON(c *echo.Context, v any) error {
-	body, err := io.ReadAll(c.Request().Body)
-	if err != nil {
-		return err
-	}
-	if err := problem.RefuseNUL(body); err != nil {
-		return err
-	}
-	return problem.Decode(body, v)
-}
-
 func listProcedures(c *echo.Context) error {
-	return writeJSON(c, http.StatusOK, procedure.Descriptions())
+	return exchange.Write(c, http.StatusOK, procedure.Descriptions())
 }
 
 // work works a problem; one that takes long takes turns with others.
@@ -52,7 +41,7 @@ func (s *server) workFile(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return writeJSON(c, http.StatusOK, solution.FirstPage())
+	return exchange.Write(c, http.StatusOK, solution.FirstPage())
 }
 
 // Reading is a block of cells or a file as it was read, and how.
@@ -107,7 +96,7 @@ func (s *server) readText(c *echo.Context) error {
 		set, sheet, err = problem.ReadSet(ctx, body, options)
 	}
 	if errors.Is(err, data.ErrEmpty) {
-		return writeJSON(c, http.StatusOK, Reading{Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{}}})
+		return exchange.Write(c, http.StatusOK, Reading{Set: &data.Set{Form: data.FormCases, Columns: []*data.Column{}}})
 	}
 	if err != nil {
 		return unprocessable(err)
@@ -124,5 +113,5 @@ func (s *server) readText(c *echo.Context) error {
 	for i, column := range set.Columns {
 		r.Odd = append(r.Odd, oddAmongFirst(column, r.Kinds[i]))
 	}
-	return writeJSON(c, http.StatusOK, r)
+	return exchange.Write(c, http.StatusOK, r)
 }

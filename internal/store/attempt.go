@@ -66,11 +66,7 @@ func (s *Store) AddEvent(
 	ctx context.Context, who access.Person, problem uuid.UUID, now Versions, after int, event Event,
 ) (attempt *Attempt, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		// The problem's row keeps two tabs apart.
-		var id uuid.UUID
-		err := tx.QueryRow(ctx, "select id from problem where id = $1 and owner = $2 and deleted_at is null for update", problem, who.ID).
-			Scan(&id)
-		if err != nil {
+		if err := lockProblem(ctx, tx, who, problem); err != nil {
 			return err
 		}
 		attempt, err = openAttempt(ctx, tx, who, problem, now)
@@ -106,9 +102,20 @@ func (s *Store) AddEvent(
 	return attempt, changeError("attempt", err)
 }
 
-// EndAttempt ends the person's open attempt at a problem, if there is one.
+// EndAttempt ends the person's open attempt at a problem of theirs, if there is one.
 func (s *Store) EndAttempt(ctx context.Context, who access.Person, problem uuid.UUID) error {
-	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error { return endAttempt(ctx, tx, who, problem) }))
+	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error {
+		if err := lockProblem(ctx, tx, who, problem); err != nil {
+			return err
+		}
+		return endAttempt(ctx, tx, who, problem)
+	}))
+}
+
+// lockProblem keeps two tabs apart that change what belongs to a problem of the person's.
+func lockProblem(ctx context.Context, tx pgx.Tx, who access.Person, problem uuid.UUID) error {
+	var id uuid.UUID
+	return tx.QueryRow(ctx, "select id from problem where id = $1 and owner = $2 and deleted_at is null for update", problem, who.ID).Scan(&id)
 }
 
 func endAttempt(ctx context.Context, tx pgx.Tx, who access.Person, problem uuid.UUID) error {

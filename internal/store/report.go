@@ -94,15 +94,25 @@ func (s *Store) Report(ctx context.Context, who access.Person, id uuid.UUID) (r 
 	return r, readError("report", err)
 }
 
-// ReportOf returns the report of a problem, nil where there is none yet.
-func (s *Store) ReportOf(ctx context.Context, who access.Person, problem uuid.UUID) (r *Report, err error) {
+// ReportFor returns a report of the person's into which something of a problem of theirs may be kept: the one of that id, or
+// where it is uuid.Nil the problem's own, nil where there is none yet.
+func (s *Store) ReportFor(ctx context.Context, who access.Person, problem, id uuid.UUID) (r *Report, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		var there bool
+		err := conn.QueryRow(ctx, "select true from problem where id = $1 and owner = $2 and deleted_at is null", problem, who.ID).Scan(&there)
+		if err != nil {
+			return err
+		}
+		if id != uuid.Nil {
+			r, err = readReport(ctx, conn, "id = $2", who, id)
+			return err
+		}
 		r, err = readReport(ctx, conn, "problem = $2", who, problem)
+		if errors.Is(err, pgx.ErrNoRows) {
+			r, err = nil, nil
+		}
 		return err
 	})
-	if errors.Is(err, pgx.ErrNoRows) {
-		return nil, nil
-	}
 	return r, readError("report", err)
 }
 
@@ -159,11 +169,7 @@ func (s *Store) ChangeReportOf(
 	ctx context.Context, who access.Person, problem, id uuid.UUID, title string, change func(r *labreport.Report),
 ) (r *Report, err error) {
 	err = s.inTx(ctx, func(tx pgx.Tx) error {
-		// The problem's row keeps two tabs apart where the report is begun.
-		var found uuid.UUID
-		err := tx.QueryRow(ctx, "select id from problem where id = $1 and owner = $2 and deleted_at is null for update", problem, who.ID).
-			Scan(&found)
-		if err != nil {
+		if err := lockProblem(ctx, tx, who, problem); err != nil { // the report may be begun
 			return err
 		}
 		condition, about := "id = $2 for update", id

@@ -73,7 +73,7 @@ func TestReports(t *testing.T) {
 func TestTheReportOfAProblem(t *testing.T) {
 	ctx, s := context.Background(), open(t)
 	_, p := keep(t, s)
-	none, err := s.ReportOf(ctx, access.Local, p.ID)
+	none, err := s.ReportFor(ctx, access.Local, p.ID, uuid.Nil)
 	require.NoError(t, err)
 	assert.Nil(t, none)
 	var wait sync.WaitGroup
@@ -86,7 +86,7 @@ func TestTheReportOfAProblem(t *testing.T) {
 		})
 	}
 	wait.Wait()
-	first, err := s.ReportOf(ctx, access.Local, p.ID)
+	first, err := s.ReportFor(ctx, access.Local, p.ID, uuid.Nil)
 	require.NoError(t, err)
 	assert.Equal(t, "Two berths", first.Title)
 	assert.Equal(t, p.ID, first.Of)
@@ -117,7 +117,7 @@ func TestTheReportOfAProblem(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, back.Parts, 12)
 	assert.Equal(t, uuid.Nil, back.Of)
-	now, err := s.ReportOf(ctx, access.Local, p.ID)
+	now, err := s.ReportFor(ctx, access.Local, p.ID, uuid.Nil)
 	require.NoError(t, err)
 	assert.Equal(t, second.ID, now.ID)
 

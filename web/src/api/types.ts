@@ -1,5 +1,21 @@
 // Written by cmd/typegen from the Go types. Do not edit.
 
+export type AccessRole = "guest" | "member" | "instructor" | "administrator";
+
+export interface AccountRequest {
+  name?: string;
+  password?: string;
+  new_password?: string;
+}
+
+export interface AccountView {
+  name: string;
+  user_name?: string;
+  role: AccessRole;
+  created_at: string;
+  sessions: SessionView[];
+}
+
 export interface Action {
   id: string;
   label: string;
@@ -288,6 +304,16 @@ export interface Decision {
   by_p_value: boolean;
 }
 
+export interface DeleteAccountRequest {
+  password?: string;
+}
+
+export interface DemoPerson {
+  name: string;
+  user_name: string;
+  role: AccessRole;
+}
+
 export interface DeriveBlock {
   kind: "derive";
   label: string;
@@ -495,6 +521,12 @@ export interface Item {
   shown: boolean;
 }
 
+export interface KeepAccountRequest {
+  user_name: string;
+  name: string;
+  password: string;
+}
+
 export interface KeepRequest {
   report?: string;
   at: string;
@@ -549,6 +581,15 @@ export interface LeftOutWhere {
   reason: string;
 }
 
+export interface LinkRequest {
+  user_name?: string;
+  password: string;
+}
+
+export interface LinkView {
+  user_name?: string;
+}
+
 export interface Listing {
   id: string;
   version: number;
@@ -572,6 +613,13 @@ export interface Look {
   classes?: Classes;
 }
 
+export interface MachineView {
+  database_bytes: number;
+  people: number;
+  guests: number;
+  migration: number;
+}
+
 export interface Mark {
   shape: Shape;
   role: Role;
@@ -586,6 +634,19 @@ export interface Mark {
   beyond?: boolean;
 }
 
+export interface Me {
+  person?: MePerson;
+  alone: boolean;
+  guests: boolean;
+  demo?: DemoPerson[];
+}
+
+export interface MePerson {
+  name: string;
+  user_name?: string;
+  role: AccessRole;
+}
+
 export interface Note {
   at: string;
   text: string;
@@ -597,6 +658,10 @@ export interface Oddity {
   case: number;
   cell: string;
   says: string;
+}
+
+export interface OneTimeLink {
+  path: string;
 }
 
 export interface Option {
@@ -621,6 +686,16 @@ export interface Part {
   at?: string;
   text?: string;
   was?: string;
+}
+
+export interface PersonListing {
+  id: string;
+  name: string;
+  user_name: string;
+  role: AccessRole;
+  demo?: boolean;
+  created_at: string;
+  seen_at: string;
 }
 
 export interface Picture {
@@ -861,12 +936,22 @@ export interface ReshapeRequest {
 
 export type Role = "observed" | "expected" | "region" | "statistic" | "p-area" | "mean" | "outlier";
 
+export interface RoleRequest {
+  role: AccessRole;
+}
+
 export type Rule = "critical-value" | "p-value";
 
 export interface Saved {
   version: number;
   data_version: number;
   mistakes: ProblemError[];
+}
+
+export interface SessionView {
+  agent: string;
+  created_at: string;
+  seen_at: string;
 }
 
 export interface SettingsRequest {
@@ -886,6 +971,12 @@ export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule" | "
 export type Share = "" | "total" | "row" | "column";
 
 export type Side = "h0" | "h1";
+
+export interface SignInRequest {
+  user_name: string;
+  password: string;
+  bring?: boolean;
+}
 
 export interface Simulation {
   drawn: number;

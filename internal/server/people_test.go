@@ -1,0 +1,369 @@
+package server
+
+import (
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+
+	"github.com/go-json-experiment/json"
+	"github.com/labstack/echo/v5"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/access"
+	"grund/internal/people"
+	"grund/internal/store"
+)
+
+// A browser keeps its cookies.
+type browser struct {
+	t *testing.T
+	*http.Client
+	url string
+}
+
+// withPeople starts a server on which people sign in.
+func startWithPeople(t *testing.T, st *store.Store, rules people.Rules) *httptest.Server {
+	t.Helper()
+	h, err := New(Config{Store: st, Dist: dist, Log: slog.New(slog.DiscardHandler), People: &rules})
+	require.NoError(t, err)
+	s := httptest.NewServer(h)
+	t.Cleanup(s.Close)
+	return s
+}
+
+func newBrowser(t *testing.T, s *httptest.Server) *browser {
+	t.Helper()
+	jar, err := cookiejar.New(nil)
+	require.NoError(t, err)
+	return &browser{t, &http.Client{Jar: jar}, s.URL}
+}
+
+// ask sends a request and decodes the answer into out, if that is not nil.
+func (b *browser) ask(method, path, body string, out any) (status int, text string) {
+	b.t.Helper()
+	r, err := http.NewRequest(method, b.url+path, strings.NewReader(body))
+	require.NoError(b.t, err)
+	answer, err := b.Do(r)
+	require.NoError(b.t, err)
+	defer answer.Body.Close()
+	read, err := io.ReadAll(answer.Body)
+	require.NoError(b.t, err)
+	if out != nil {
+		require.NoError(b.t, json.Unmarshal(read, out), string(read))
+	}
+	return answer.StatusCode, string(read)
+}
+
+// needs sends a request that has to go well.
+func (b *browser) needs(method, path, body string, out any) {
+	b.t.Helper()
+	status, text := b.ask(method, path, body, out)
+	require.Less(b.t, status, 300, "%s %s: %s", method, path, text)
+}
+
+// token is the session's.
+func (b *browser) token() string {
+	b.t.Helper()
+	r, err := http.NewRequest("GET", b.url, nil)
+	require.NoError(b.t, err)
+	for _, cookie := range b.Jar.Cookies(r.URL) {
+		return cookie.Value
+	}
+	return ""
+}
+
+const good = "four piers in the harbour fog"
+
+func TestGuestsAndMembers(t *testing.T) {
+	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
+	guest := newBrowser(t, s)
+	var me people.Me
+	guest.needs("GET", "/api/me", "", &me)
+	assert.Nil(t, me.Person)
+	assert.True(t, me.Guests)
+	status, text := guest.ask("GET", "/api/problems", "", nil)
+	assert.Equal(t, http.StatusUnauthorized, status, text)
+	guest.needs("POST", "/api/guests", "", &me)
+	assert.Equal(t, access.Guest, me.Person.Role)
+	var p Problem
+	guest.needs("POST", "/api/problems/import", berths, &p)
+	status, _ = newBrowser(t, s).ask("GET", "/api/problems/"+p.ID, "", nil)
+	assert.Equal(t, http.StatusUnauthorized, status)
+
+	// What is wrong with a name or a password is said of its field.
+	for body, says := range map[string]string{
+		`{"user_name":"m","name":"","password":"` + good + `"}`:                                     "/user_name",
+		`{"user_name":"ma ren","name":"","password":"` + good + `"}`:                                "/user_name",
+		`{"user_name":"maren","name":"","password":"short"}`:                                        "/password",
+		`{"user_name":"maren","name":"","password":"password12345"}`:                                "/password",
+		`{"user_name":"maren","name":"","password":"marenmaren1"}`:                                  "/password",
+		`{"user_name":"maren","name":"` + strings.Repeat("x", 101) + `","password":"` + good + `"}`: "/name",
+	} {
+		status, text := guest.ask("POST", "/api/account/keep", body, nil)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, body)
+		assert.Contains(t, text, says, body)
+	}
+	before := guest.token()
+	guest.needs("POST", "/api/account/keep", `{"user_name":"maren","name":"Maren Holt","password":"`+good+`"}`, &me)
+	assert.Equal(t, access.Member, me.Person.Role)
+	assert.NotEqual(t, before, guest.token(), "the token is another one")
+	stolen := newBrowser(t, s)
+	r, err := http.NewRequest("GET", s.URL+"/api/problems", nil)
+	require.NoError(t, err)
+	r.AddCookie(&http.Cookie{Name: "grund", Value: before})
+	answer, err := stolen.Do(r)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusUnauthorized, answer.StatusCode, "the guest's cookie is good no more")
+	guest.needs("GET", "/api/problems/"+p.ID, "", nil)
+
+	// Another browser signs in, and finds it; what was made there as a guest comes along.
+	other := newBrowser(t, s)
+	other.needs("POST", "/api/guests", "", nil)
+	var brought Problem
+	other.needs("POST", "/api/problems/import", berths, &brought)
+	status, text = other.ask("POST", "/api/sign-in", `{"user_name":"maren","password":"wrong wrong wrong"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	_, unknown := other.ask("POST", "/api/sign-in", `{"user_name":"nobody","password":"wrong wrong wrong"}`, nil)
+	assert.Equal(t, text, unknown, "whether a name is known is not told")
+	fixed := other.token()
+	other.needs("POST", "/api/sign-in", `{"user_name":"MAREN","password":"`+good+`","bring":true}`, &me)
+	assert.NotEqual(t, fixed, other.token())
+	other.needs("GET", "/api/problems/"+p.ID, "", nil)
+	other.needs("GET", "/api/problems/"+brought.ID, "", nil)
+
+	var account struct {
+		Sessions []people.SessionView `json:"sessions"`
+	}
+	other.needs("GET", "/api/account", "", &account)
+	assert.Len(t, account.Sessions, 2)
+	other.needs("POST", "/api/account/sign-out-elsewhere", "", nil)
+	status, _ = guest.ask("GET", "/api/problems", "", nil)
+	assert.Equal(t, http.StatusUnauthorized, status)
+	status, _ = other.ask("PATCH", "/api/account", `{"password":"wrong","new_password":"seven gulls upon a rope"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	other.needs("PATCH", "/api/account", `{"name":"M. Holt","password":"`+good+`","new_password":"seven gulls upon a rope"}`, &me)
+	assert.Equal(t, "M. Holt", me.Person.Name)
+	status, _ = other.ask("DELETE", "/api/account", `{"password":"`+good+`"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "the password is another one now")
+	other.needs("DELETE", "/api/account", `{"password":"seven gulls upon a rope"}`, nil)
+	status, _ = other.ask("GET", "/api/account", "", nil)
+	assert.Equal(t, http.StatusUnauthorized, status)
+	status, _ = other.ask("POST", "/api/sign-in", `{"user_name":"maren","password":"seven gulls upon a rope"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+}
+
+// Whoever guesses waits; who is signed in goes on.
+func TestGuessing(t *testing.T) {
+	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
+	maren, guesser := newBrowser(t, s), newBrowser(t, s)
+	maren.needs("POST", "/api/guests", "", nil)
+	maren.needs("POST", "/api/account/keep", `{"user_name":"maren","name":"","password":"`+good+`"}`, nil)
+	counts := map[int]int{}
+	for i := range 40 {
+		status, _ := guesser.ask("POST", "/api/sign-in", fmt.Sprintf(`{"user_name":"maren","password":"guess number %d"}`, i), nil)
+		counts[status]++
+	}
+	assert.LessOrEqual(t, counts[http.StatusUnprocessableEntity], 6)
+	assert.GreaterOrEqual(t, counts[http.StatusTooManyRequests], 34)
+	maren.needs("GET", "/api/account", "", nil)
+}
+
+// The first link makes an administrator, who gives roles and makes links that set a password, and sees nobody's work.
+func TestTheAdministrator(t *testing.T) {
+	st := openStore(t)
+	s := startWithPeople(t, st, people.Rules{Guests: true})
+	token, err := st.FirstLink(t.Context())
+	require.NoError(t, err)
+	warden, maren := newBrowser(t, s), newBrowser(t, s)
+	var me people.Me
+	var link people.LinkView
+	warden.needs("GET", "/api/links/"+token, "", &link)
+	assert.Empty(t, link.UserName)
+	warden.needs("POST", "/api/links/"+token, `{"user_name":"warden","password":"`+good+`"}`, &me)
+	assert.Equal(t, access.Administrator, me.Person.Role)
+	status, text := maren.ask("POST", "/api/links/"+token, `{"user_name":"again","password":"`+good+`"}`, nil)
+	assert.Equal(t, http.StatusNotFound, status)
+	assert.Contains(t, text, "good no more")
+
+	maren.needs("POST", "/api/guests", "", nil)
+	var p Problem
+	maren.needs("POST", "/api/problems/import", berths, &p)
+	maren.needs("POST", "/api/account/keep", `{"user_name":"maren","name":"","password":"`+good+`"}`, nil)
+	status, _ = warden.ask("GET", "/api/problems/"+p.ID, "", nil)
+	assert.Equal(t, http.StatusNotFound, status, "sees nobody's work")
+	var list []people.PersonListing
+	warden.needs("GET", "/api/people", "", &list)
+	require.Len(t, list, 2)
+	assert.Equal(t, "maren", list[0].UserName)
+	at := "/api/people/" + list[0].ID
+	warden.needs("PUT", at+"/role", `{"role":"instructor"}`, nil)
+	maren.needs("GET", "/api/me", "", &me)
+	assert.Equal(t, access.Instructor, me.Person.Role)
+	for _, c := range []struct {
+		who          *browser
+		method, path string
+		body         string
+		status       int
+	}{
+		{warden, "PUT", at + "/role", `{"role":"king"}`, 422},
+		{warden, "PUT", at + "/role", `{"role":"guest"}`, 422},
+		{warden, "PUT", "/api/people/" + list[1].ID + "/role", `{"role":"member"}`, 422},
+		{maren, "PUT", at + "/role", `{"role":"administrator"}`, 404},
+		{maren, "GET", "/api/people", "", 404},
+		{maren, "GET", "/api/machine", "", 404},
+		{maren, "POST", at + "/link", "", 404},
+	} {
+		status, text := c.who.ask(c.method, c.path, c.body, nil)
+		assert.Equal(t, c.status, status, "%s %s: %s", c.method, c.path, text)
+	}
+	var machine people.MachineView
+	warden.needs("GET", "/api/machine", "", &machine)
+	assert.Equal(t, 2, machine.People)
+	assert.Positive(t, machine.DatabaseBytes)
+	var path people.OneTimeLink
+	warden.needs("POST", at+"/link", "", &path)
+	reset := newBrowser(t, s)
+	reset.needs("GET", "/api"+strings.Replace(path.Path, "/link/", "/links/", 1), "", &link)
+	assert.Equal(t, "maren", link.UserName)
+	reset.needs("POST", "/api"+strings.Replace(path.Path, "/link/", "/links/", 1), `{"password":"seven gulls upon a rope"}`, &me)
+	assert.Equal(t, "maren", me.Person.UserName)
+	status, _ = maren.ask("GET", "/api/account", "", nil)
+	assert.Equal(t, http.StatusUnauthorized, status, "her sessions have ended")
+}
+
+// The demo's people sign in by a click where there is a demo, and nowhere else; each has the demo.
+func TestTheDemosPeople(t *testing.T) {
+	st := openStore(t)
+	shelf, err := st.CreatePerson(t.Context(), access.Member)
+	require.NoError(t, err)
+	require.NoError(t, people.LoadDemo(t.Context(), st, shelf.Person))
+	require.NoError(t, people.LoadDemo(t.Context(), st, shelf.Person), "and again")
+	demo := startWithPeople(t, st, people.Rules{Guests: true, Demo: &shelf.Person})
+	b := newBrowser(t, demo)
+	var me people.Me
+	b.needs("GET", "/api/me", "", &me)
+	assert.Len(t, me.Demo, 5)
+	b.needs("POST", "/api/demo-people/ines.maro", "", &me)
+	assert.Equal(t, access.Instructor, me.Person.Role)
+	status, _ := b.ask("DELETE", "/api/account", "", nil)
+	assert.Equal(t, http.StatusForbidden, status)
+	status, _ = b.ask("POST", "/api/sign-in", `{"user_name":"odo.lind","password":""}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "no password is none")
+	plain := startWithPeople(t, st, people.Rules{})
+	c := newBrowser(t, plain)
+	c.needs("GET", "/api/me", "", &me)
+	status, _ = c.ask("POST", "/api/demo-people/ines.maro", "", nil)
+	assert.Equal(t, http.StatusNotFound, status)
+	status, _ = c.ask("POST", "/api/guests", "", nil)
+	assert.Equal(t, http.StatusForbidden, status)
+}
+
+// Alone, nobody signs in, and nothing asks for it.
+func TestAlone(t *testing.T) {
+	h := newServer(t)
+	var me people.Me
+	require.Equal(t, http.StatusOK, call(t, h, "GET", "/api/me", "", &me).Code)
+	assert.True(t, me.Alone)
+	for _, path := range []string{"/api/guests", "/api/sign-in", "/api/sign-out", "/api/account/keep"} {
+		assert.Equal(t, http.StatusNotFound, call(t, h, "POST", path, "{}", nil).Code, path)
+	}
+}
+
+// Every route is in the table: what it does with one's own thing, and that it knows no other's. A route that is missing
+// fails the test.
+func TestEveryRouteKnowsWhoAsks(t *testing.T) {
+	st := openStore(t)
+	s := startWithPeople(t, st, people.Rules{Guests: true})
+	own, stranger, nobody := newBrowser(t, s), newBrowser(t, s), newBrowser(t, s)
+	for _, b := range []*browser{own, stranger} {
+		b.needs("POST", "/api/guests", "", nil)
+	}
+	thing := func(b *browser) map[string]string {
+		var p Problem
+		b.needs("POST", "/api/problems/import", berths, &p)
+		var r readReport
+		b.needs("POST", "/api/reports", `{"title":"R","parts":[]}`, &r)
+		return map[string]string{"problems": p.ID, "data-sets": p.DataSet, "reports": r.ID, "people": p.ID}
+	}
+	mine := thing(own)
+	about := fmt.Sprintf(`{"data_set":%q}`, mine["data-sets"])
+	// What others' things named inside a body come to, where the route is open to all who are signed in.
+	for _, body := range []string{about, fmt.Sprintf(`{"version":1,"draft":{},"data_set":%q}`, mine["data-sets"])} {
+		path, method := "/api/problems", "POST"
+		if strings.Contains(body, "draft") {
+			path, method = "/api/problems/"+thing(stranger)["problems"], "PUT"
+		}
+		status, text := stranger.ask(method, path, body, nil)
+		assert.Equal(t, http.StatusNotFound, status, text)
+	}
+	var p Problem
+	own.needs("GET", "/api/problems/"+mine["problems"], "", &p)
+	draft, err := json.Marshal(p.Draft)
+	require.NoError(t, err)
+	// The bodies with which the owner's requests go well. Routes that end something come last.
+	bodies := map[string]string{
+		"PUT /api/problems/:id": fmt.Sprintf(`{"version":1,"draft":%s}`, draft), "PATCH /api/problems/:id/settings": `{"version":2,"set":[]}`,
+		"POST /api/problems/:id/work": `{"set":[]}`, "POST /api/problems/:id/power": `{"set":[],"question":{}}`,
+		"POST /api/problems/:id/try": `{"after":0,"kind":"help","ask":"se"}`, "POST /api/problems/:id/try/rows": `{"set":[],"table":"cases"}`,
+		"POST /api/problems/:id/vary": `{"seed":7}`, "POST /api/problems/:id/simulation": `{"set":[]}`,
+		"POST /api/problems/:id/reset": `{"version":1}`, "POST /api/problems/:id/keep": `{"at":"number/t"}`,
+		"PUT /api/reports/:id": `{"version":1,"title":"R","parts":[]}`, "POST /api/data-sets/:id/copy": `{"name":"twin"}`,
+		"PUT /api/people/:id/role": `{"role":"member"}`,
+	}
+	for _, route := range routesOf(t, st) {
+		name := route.Method + " " + route.Path
+		parts := strings.Split(route.Path, "/")
+		path := strings.NewReplacer(":id", mine[parts[2]], ":token", "nothing", ":name", "nobody", ":table", "t").Replace(route.Path)
+		if !needsNobody[route.Path] {
+			status, _ := nobody.ask(route.Method, path, bodies[name], nil)
+			assert.Equal(t, http.StatusUnauthorized, status, name)
+		}
+		if strings.Contains(route.Path, ":id") {
+			status, text := stranger.ask(route.Method, path, bodies[name], nil)
+			assert.Contains(t, []int{http.StatusNotFound, http.StatusUnprocessableEntity}, status, "%s: %s", name, text)
+			assert.NotContains(t, text, "minutes", name)
+			if status == http.StatusUnprocessableEntity { // the body was refused before the thing was looked for
+				assert.NotContains(t, text, mine[parts[2]], name)
+			}
+			continue
+		}
+		assert.True(t, needsNobody[route.Path] || withoutThing[name], "%s is in no table: say what it does with another's things", name)
+	}
+	own.needs("GET", "/api/problems/"+mine["problems"], "", &p)
+	assert.Equal(t, int64(1), p.Version, "nobody has changed it")
+}
+
+// needsNobody are the routes that are open to all: they read and change nothing that is kept of somebody.
+var needsNobody = map[string]bool{
+	"/api/me": true, "/api/guests": true, "/api/sign-in": true, "/api/sign-out": true, "/api/demo-people/:name": true,
+	"/api/links/:token": true, "/api/procedures": true, "/api/printed/:table": true, "/api/work": true, "/api/check": true, "/api/read": true,
+}
+
+// withoutThing are the routes that name no thing in their path: they are about what is one's own.
+var withoutThing = map[string]bool{
+	"GET /api/problems": true, "POST /api/problems": true, "POST /api/problems/import": true, "POST /api/problems/preview": true,
+	"POST /api/problems/bring": true, "GET /api/space": true, "GET /api/data-sets": true, "POST /api/data-sets": true,
+	"POST /api/data-sets/import": true, "GET /api/reports": true, "POST /api/reports": true, "POST /api/account/keep": true,
+	"GET /api/account": true, "PATCH /api/account": true, "DELETE /api/account": true, "POST /api/account/sign-out-elsewhere": true,
+	"GET /api/people": true, "GET /api/machine": true,
+}
+
+// routesOf returns all routes that there are.
+func routesOf(t *testing.T, st *store.Store) echo.Routes {
+	t.Helper()
+	desk, err := people.New(st, &people.Rules{}, open)
+	require.NoError(t, err)
+	s := &server{store: st, desk: desk}
+	e, is := s.routes(slog.New(slog.DiscardHandler)).(*echo.Echo)
+	require.True(t, is)
+	routes := e.Router().Routes()
+	require.Greater(t, len(routes), 50)
+	return routes
+}
