@@ -121,6 +121,16 @@ func newApp(t *testing.T) *app {
 	return startApp(t, []string{"GRUND_DATABASE_URL=" + pgtest.Copy(t, demoDatabase)})
 }
 
+// newAppWithPeople starts grund demo as newApp does, for people who sign in.
+func newAppWithPeople(t *testing.T) *app {
+	t.Helper()
+	t.Parallel()
+	a := &app{t: t, people: true, env: []string{"GRUND_DATABASE_URL=" + pgtest.Copy(t, demoDatabase)}}
+	a.start()
+	t.Cleanup(a.stop)
+	return a
+}
+
 // newAppAlone starts grund demo with a PostgreSQL of its own, as make demo does, beside other tests.
 func newAppAlone(t *testing.T) *app {
 	t.Helper()

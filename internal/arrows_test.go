@@ -105,6 +105,7 @@ var mayInBrowser = map[string][]string{
 	"pen":      {"api", "app", "lib", "notes"},
 	"data":     {"api", "app", "lib", "solution", "figures", "blocks"},
 	"edit":     {"api", "app", "lib", "data"},
+	"who":      {"api", "app", "lib"},
 	"home":     {"api", "app", "lib"},
 	"problem":  {"api", "app", "lib", "solution", "notes", "kept", "pen", "figures", "blocks", "data"},
 	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},

@@ -94,7 +94,7 @@ func (s *Desk) getAccount(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	view := AccountView{MePerson: MePerson{a.Name, a.UserName, a.Role}, CreatedAt: a.CreatedAt, Sessions: make([]SessionView, len(sessions))}
+	view := AccountView{MePerson: *mePerson(a), CreatedAt: a.CreatedAt, Sessions: make([]SessionView, len(sessions))}
 	for i, each := range sessions {
 		view.Sessions[i] = SessionView{each.Agent, each.CreatedAt, each.SeenAt}
 	}

@@ -140,6 +140,9 @@ func (s *Desk) Identified(next echo.HandlerFunc) echo.HandlerFunc {
 			if err != nil && !errors.Is(err, store.ErrNotFound) {
 				return err
 			}
+			if err == nil && isAnother(r, a) && !s.open[c.Path()] {
+				return echo.NewHTTPError(http.StatusUnauthorized, "Somebody else is signed in in this browser now. What you typed is kept here.")
+			}
 			if err == nil {
 				c.SetRequest(r.WithContext(With(r.Context(), a.Person)))
 				c.Set(accountKey, a)
@@ -151,6 +154,14 @@ func (s *Desk) Identified(next echo.HandlerFunc) echo.HandlerFunc {
 		}
 		return next(c)
 	}
+}
+
+// asHeader names who a page believes to be: in another tab somebody else may have signed in.
+const asHeader = "Grund-As"
+
+func isAnother(r *http.Request, a *store.Account) bool {
+	as := r.Header.Get(asHeader)
+	return as != "" && as != a.ID.String()
 }
 
 // accountKey is under which a request holds the account of who asks.
@@ -176,9 +187,23 @@ type Me struct {
 
 // MePerson is who is signed in.
 type MePerson struct {
+	ID       string      `json:"id"`
 	Name     string      `json:"name"`
 	UserName string      `json:"user_name,omitzero"` // "" of a guest
 	Role     access.Role `json:"role"`
+}
+
+// cut bounds what a browser calls itself.
+func cut(agent string) string {
+	const most = 300
+	if len(agent) > most {
+		agent = agent[:most]
+	}
+	return strings.ToValidUTF8(strings.ReplaceAll(agent, "\x00", ""), "")
+}
+
+func mePerson(a *store.Account) *MePerson {
+	return &MePerson{a.ID.String(), a.Name, a.UserName, a.Role}
 }
 
 // DemoPerson is one of the demo's people.
@@ -190,7 +215,7 @@ type DemoPerson struct {
 
 func (s *Desk) me(a *store.Account) Me {
 	if s.rules == nil {
-		return Me{Alone: true, Person: &MePerson{Role: access.Local.Role}}
+		return Me{Alone: true, Person: &MePerson{ID: access.Local.ID.String(), Role: access.Local.Role}}
 	}
 	me := Me{Guests: s.rules.Guests}
 	if s.rules.Demo != nil {
@@ -199,7 +224,7 @@ func (s *Desk) me(a *store.Account) Me {
 		}
 	}
 	if a != nil {
-		me.Person = &MePerson{a.Name, a.UserName, a.Role}
+		me.Person = mePerson(a)
 	}
 	return me
 }
@@ -220,7 +245,7 @@ func (s *Desk) signIn(c *echo.Context, a *store.Account) error {
 	}
 	s.sessions.SetDeadline(ctx, time.Now().Add(lasts))
 	s.sessions.Put(ctx, store.SessionPerson, a.ID.String())
-	s.sessions.Put(ctx, store.SessionAgent, words.Shorten(c.Request().UserAgent()))
+	s.sessions.Put(ctx, store.SessionAgent, cut(c.Request().UserAgent()))
 	return exchange.Write(c, http.StatusOK, s.me(a))
 }
 

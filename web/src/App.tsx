@@ -4,6 +4,7 @@ import { Message } from "./app/Message";
 import { Shell } from "./app/Shell";
 import { Toasts } from "./app/toasts";
 import { HomePage } from "./home/HomePage";
+import { Gate } from "./who/Gate";
 
 const problemPage = () => import("./page/ProblemPage").then((module) => ({ default: module.ProblemPage }));
 const ProblemPage = lazy(problemPage);
@@ -22,6 +23,13 @@ const ReportListPage = lazy(() =>
 );
 const ReportPage = lazy(() => import("./report/ReportPage").then((module) => ({ default: module.ReportPage })));
 
+const SignInPage = lazy(() => import("./who/SignInPage").then((module) => ({ default: module.SignInPage })));
+const SignOutPage = lazy(() => import("./who/SignOutPage").then((module) => ({ default: module.SignOutPage })));
+const LinkPage = lazy(() => import("./who/LinkPage").then((module) => ({ default: module.LinkPage })));
+const KeepPage = lazy(() => import("./who/KeepPage").then((module) => ({ default: module.KeepPage })));
+const AccountPage = lazy(() => import("./who/AccountPage").then((module) => ({ default: module.AccountPage })));
+const PeoplePage = lazy(() => import("./who/PeoplePage").then((module) => ({ default: module.PeoplePage })));
+
 export function App() {
   useEffect(() => {
     const timer = setTimeout(() => problemPage().catch(() => {}), soon); // it is fetched again when it is opened
@@ -30,79 +38,91 @@ export function App() {
   return (
     <BrowserRouter>
       <Toasts>
-        <Routes>
-          <Route path="/" element={<HomePage />} />
-          <Route
-            path="/problems/:id"
-            element={
-              <Suspense fallback={<Shell title="Problem" />}>
-                <ProblemPage />
-              </Suspense>
-            }
-          />
-          <Route
-            path="/problems/:id/edit"
-            element={
-              <Suspense fallback={<Shell title="Edit" />}>
-                <EditPage />
-              </Suspense>
-            }
-          />
-          {["/tables", "/tables/:table"].map((path) => (
+        <Gate>
+          <Routes>
+            <Route path="/" element={<HomePage />} />
             <Route
-              key={path}
-              path={path}
+              path="/problems/:id"
               element={
-                <Suspense fallback={<Shell title="Printed tables" />}>
-                  <TablesPage />
+                <Suspense fallback={<Shell title="Problem" />}>
+                  <ProblemPage />
                 </Suspense>
               }
             />
-          ))}
-          <Route
-            path="/data"
-            element={
-              <Suspense fallback={<Shell title="Data" />}>
-                <DataListPage />
-              </Suspense>
-            }
-          />
-          <Route
-            path="/data/:id"
-            element={
-              <Suspense fallback={<Shell title="Data" />}>
-                <DataPage />
-              </Suspense>
-            }
-          />
-          <Route
-            path="/reports"
-            element={
-              <Suspense fallback={<Shell title="Reports" />}>
-                <ReportListPage />
-              </Suspense>
-            }
-          />
-          <Route
-            path="/reports/:id"
-            element={
-              <Suspense fallback={<Shell title="Report" />}>
-                <ReportPage />
-              </Suspense>
-            }
-          />
-          <Route
-            path="*"
-            element={
-              <Shell title="Not found">
-                <Message
-                  title="There is no such page."
-                  says="The address may be mistyped, or the page may have moved."
-                />
-              </Shell>
-            }
-          />
-        </Routes>
+            <Route
+              path="/problems/:id/edit"
+              element={
+                <Suspense fallback={<Shell title="Edit" />}>
+                  <EditPage />
+                </Suspense>
+              }
+            />
+            {["/tables", "/tables/:table"].map((path) => (
+              <Route
+                key={path}
+                path={path}
+                element={
+                  <Suspense fallback={<Shell title="Printed tables" />}>
+                    <TablesPage />
+                  </Suspense>
+                }
+              />
+            ))}
+            <Route
+              path="/data"
+              element={
+                <Suspense fallback={<Shell title="Data" />}>
+                  <DataListPage />
+                </Suspense>
+              }
+            />
+            <Route
+              path="/data/:id"
+              element={
+                <Suspense fallback={<Shell title="Data" />}>
+                  <DataPage />
+                </Suspense>
+              }
+            />
+            <Route
+              path="/reports"
+              element={
+                <Suspense fallback={<Shell title="Reports" />}>
+                  <ReportListPage />
+                </Suspense>
+              }
+            />
+            <Route
+              path="/reports/:id"
+              element={
+                <Suspense fallback={<Shell title="Report" />}>
+                  <ReportPage />
+                </Suspense>
+              }
+            />
+            {[
+              { path: "/sign-in", page: <SignInPage /> },
+              { path: "/link/:token", page: <LinkPage /> },
+              { path: "/sign-out", page: <SignOutPage /> },
+              { path: "/keep", page: <KeepPage /> },
+              { path: "/account", page: <AccountPage /> },
+              { path: "/people", page: <PeoplePage /> },
+            ].map(({ path, page }) => (
+              <Route key={path} path={path} element={<Suspense fallback={null}>{page}</Suspense>} />
+            ))}
+            <Route
+              path="*"
+              element={
+                <Shell title="Not found">
+                  <Message
+                    title="There is no such page."
+                    says="The address may be mistyped, or the page may have moved."
+                  />
+                </Shell>
+              }
+            />
+          </Routes>
+        </Gate>
       </Toasts>
     </BrowserRouter>
   );

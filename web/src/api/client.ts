@@ -83,9 +83,20 @@ function lineOf<T extends object>(line: T | Failure): T {
   return line;
 }
 
+let person = "";
+
+/** askAs names who the page is of: where somebody else is signed in by now, nothing is asked or changed in their name. */
+export function askAs(id: string) {
+  person = id;
+}
+
+/** The event that nobody is signed in any more, or somebody else. */
+export const signedOut = "grund:signed-out";
+
 /** answer returns a response that is a success; anything else is a RequestError. */
 async function answer(path: string, init: RequestInit): Promise<Response> {
-  const response = await fetch(path, init).catch(() => {
+  const headers = person ? { ...init.headers, "Grund-As": person } : init.headers;
+  const response = await fetch(path, { ...init, headers }).catch(() => {
     throw new RequestError({
       status: 0,
       detail: "Grund does not answer. Is it still running? What you typed is kept here.",
@@ -93,6 +104,7 @@ async function answer(path: string, init: RequestInit): Promise<Response> {
   });
   if (!response.ok) {
     const failure = (await response.json().catch(() => null)) as Failure | null;
+    if (response.status === 401) dispatchEvent(new Event(signedOut));
     const { status, statusText } = response;
     // The answer says when to come again where that helps; what took too long takes as long the next time.
     const passing = response.headers.has("Retry-After") || status === 502 || status === 504;

@@ -1,10 +1,14 @@
 import { keepPreviousData, type QueryClient, queryOptions } from "@tanstack/react-query";
 import { RequestError, request, requestList } from "./client";
 import type {
+  AccountView,
   Description,
   KeptForReport,
   LabReport,
   Listing,
+  MachineView,
+  Me,
+  PersonListing,
   Power,
   PowerQuestion,
   Problem,
@@ -29,6 +33,27 @@ export const problemQuery = (id: string) =>
     queryKey: ["problem", id],
     queryFn: () => request<Problem>("GET", `/api/problems/${id}`),
   });
+
+export const meQuery = queryOptions({
+  queryKey: ["me"],
+  queryFn: () => request<Me>("GET", "/api/me"),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const accountQuery = queryOptions({
+  queryKey: ["account"],
+  queryFn: () => request<AccountView>("GET", "/api/account"),
+});
+
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: () => requestList<PersonListing>("/api/people"),
+});
+
+export const machineQuery = queryOptions({
+  queryKey: ["machine"],
+  queryFn: () => request<MachineView>("GET", "/api/machine"),
+});
 
 export const reportsQuery = queryOptions({
   queryKey: ["reports"],

@@ -9,6 +9,7 @@ export interface AccountRequest {
 }
 
 export interface AccountView {
+  id: string;
   name: string;
   user_name?: string;
   role: AccessRole;
@@ -642,6 +643,7 @@ export interface Me {
 }
 
 export interface MePerson {
+  id: string;
   name: string;
   user_name?: string;
   role: AccessRole;

@@ -9,6 +9,10 @@ const states: Record<Saving, { icon: typeof Check; says: (what: string) => strin
     icon: CloudOff,
     says: () => "Grund does not answer. What you typed stays here and is sent when it is back.",
   },
+  "signed-out": {
+    icon: CloudOff,
+    says: () => "You are signed out. What you typed stays here and is kept when you have signed in.",
+  },
   refused: { icon: TriangleAlert, says: () => "This could not be kept." },
   conflict: {
     icon: TriangleAlert,
@@ -25,7 +29,7 @@ interface Props {
 export function SavedState({ kept, what }: Props & { what: string }) {
   const { saving, trouble, keeping } = kept;
   const state = states[saving];
-  const bad = saving === "conflict" || saving === "offline" || saving === "refused";
+  const bad = saving === "conflict" || saving === "offline" || saving === "signed-out" || saving === "refused";
   return (
     <div className="mt-4">
       <p className={`flex gap-2 ${bad ? "text-(--region-text)" : "text-muted"}`} role="status" data-testid="saving">

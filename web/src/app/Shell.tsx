@@ -1,10 +1,12 @@
-import { Keyboard, Moon, Sun } from "lucide-react";
+import { CircleUserRound, Keyboard, Moon, Sun } from "lucide-react";
 import { useEffect, useState } from "react";
 import { Link, NavLink, useLocation, useNavigate } from "react-router";
 import { useShortcuts } from "../lib/keys";
 import { usePreference } from "../lib/preferences";
 import { KeysDialog } from "./KeysDialog";
+import { Menu } from "./Menu";
 import { Moment } from "./Moment";
+import { useMe } from "./me";
 
 interface Props {
   title: string;
@@ -26,12 +28,39 @@ const inSection = (section: string, pathname: string): boolean =>
 /** isSection tells whether a title is that of a whole section, which the bar has already. */
 const isSection = (title: string): boolean => sections.some((section) => section.title === title);
 
+/** Person is who is signed in, with the ways to the account and out; nothing where nobody signs in. */
+function Person() {
+  const { alone, person } = useMe();
+  const navigate = useNavigate();
+  if (alone || !person) return null;
+  const guest = person.role === "guest";
+  const name = guest ? "Guest" : person.name || person.user_name || "";
+  const items = [
+    ...(guest
+      ? [
+          { words: "Keep this work under a name", act: () => navigate("/keep") },
+          { words: "Sign in", act: () => navigate("/sign-in") },
+        ]
+      : []),
+    { words: "Account", act: () => navigate("/account") },
+    ...(person.role === "administrator" ? [{ words: "People", act: () => navigate("/people") }] : []),
+    ...(guest ? [] : [{ words: "Sign out", act: () => navigate("/sign-out") }]),
+  ];
+  return (
+    <Menu label={`${name}: account`} className="btn btn-ghost btn-sm gap-1.5 px-1.5 font-normal" items={items}>
+      <CircleUserRound size="1.2em" aria-hidden="true" />
+      <span className="max-w-32 truncate max-lg:hidden">{name}</span>
+    </Menu>
+  );
+}
+
 /** Shell is the bar at the top of every page, and the page under it. */
 export function Shell({ title, children, tools }: Props) {
   const [theme, setTheme] = usePreference("theme");
   const [keysOpen, setKeysOpen] = useState(false);
   const navigate = useNavigate();
   const { pathname } = useLocation();
+  const me = useMe();
   const otherTheme = theme === "night" ? "day" : "night";
   useEffect(() => {
     document.title = title ? `${title} · Grund` : "Grund";
@@ -72,6 +101,7 @@ export function Shell({ title, children, tools }: Props) {
         )}
         {(!title || isSection(title)) && <span className="flex-1" />}
         {tools}
+        <Person />
         <div className="flex items-center gap-1">
           <button
             type="button"
@@ -94,6 +124,14 @@ export function Shell({ title, children, tools }: Props) {
         </div>
       </header>
       <Moment />
+      {me.person?.role === "guest" && pathname === "/" && (
+        <p className="screen-only flex flex-wrap gap-x-4 border-base-300 border-b bg-base-200 px-[1.5rem] py-1.5 text-[0.92rem] max-sm:px-3">
+          <span className="text-muted">What you make lives in this browser alone.</span>
+          <Link to="/keep" className="act">
+            Keep it under a name
+          </Link>
+        </p>
+      )}
       <main id="main" className="flex flex-1 flex-col">
         {children}
       </main>

@@ -1,7 +1,7 @@
 import { RequestError } from "../api/client";
 
 /** Saving says how the kept state and the one on the screen stand to each other. */
-export type Saving = "kept" | "typing" | "keeping" | "offline" | "conflict" | "refused";
+export type Saving = "kept" | "typing" | "keeping" | "offline" | "signed-out" | "conflict" | "refused";
 
 /** Held is a state and what the server said of it when it took it: its version, and what else came along. */
 export interface Held<S, B> {
@@ -272,6 +272,7 @@ export class Keeping<S, B> {
       if (epoch !== this.epoch) return false;
       if (status === 0 || status >= 500) this.unanswered = [...this.unanswered.slice(-9), sent];
       if (status === 409) this.saving = "conflict";
+      else if (status === 401) this.saving = "signed-out";
       else this.saving = status >= 400 && status < 500 ? "refused" : "offline";
       this.trouble = wordsOf(error);
       // What was changed meanwhile may be taken where what was sent was refused.
@@ -303,8 +304,8 @@ export class Keeping<S, B> {
     clearTimeout(this.timer);
     if (this.running === null) {
       if (this.saving !== "conflict" && this.same(this.state, this.held.state)) this.saving = "kept"; // undone before it was sent, perhaps
-      if (this.saving === "typing" || this.saving === "offline")
-        this.timer = setTimeout(this.write, this.saving === "offline" ? again : this.way.quiet);
+      if (this.saving === "typing") this.timer = setTimeout(this.write, this.way.quiet);
+      if (this.saving === "offline" || this.saving === "signed-out") this.timer = setTimeout(this.write, again);
     }
     this.emit();
   }

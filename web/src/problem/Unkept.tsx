@@ -32,7 +32,7 @@ export function Unkept({ kept: { saving, trouble, keeping }, failure }: Props) {
         </button>
       </Bar>
     );
-  if (saving === "offline")
+  if (saving === "offline" || saving === "signed-out")
     return (
       <Bar says={`The last change is not kept yet, and the solution below is the one before. ${trouble}`}>
         <button type="button" className="act" onClick={keeping.flush}>

@@ -1,0 +1,42 @@
+import { useQuery } from "@tanstack/react-query";
+import { useEffect } from "react";
+import { meQuery } from "../api/queries";
+import type { Me } from "../api/types";
+import { Mistake } from "./Mistake";
+import { SignIn } from "./SignIn";
+import { entered, useEnter } from "./useEnter";
+
+/** SignInPage is what who is not signed in sees: the ways in. */
+export function SignInPage({ me }: { me?: Me }) {
+  const { data } = useQuery({ ...meQuery, enabled: me === undefined });
+  const now = me ?? data;
+  const { guest } = useEnter();
+  useEffect(() => {
+    document.title = "Sign in · Grund";
+  }, []);
+  return (
+    <main id="main" className="grid min-h-dvh content-start justify-items-center bg-base-200 px-4 py-[10vh]">
+      <div className="w-full max-w-md rounded-box border border-base-300 bg-base-100 p-7 max-sm:p-5">
+        <p className="font-semibold font-serif text-[1.45rem] text-primary leading-none">Grund</p>
+        <h1 className="mt-4 mb-5 font-semibold font-serif text-[1.7rem] leading-tight">Sign in</h1>
+        {now && !now.alone && <SignIn me={now} onIn={() => entered()} />}
+        {now?.guests && now.person?.role !== "guest" && (
+          <section className="mt-6 border-base-300 border-t pt-4">
+            <p className="text-muted">
+              No name is needed to work: what you make stays in this browser, until you keep it under a name.
+            </p>
+            <button
+              type="button"
+              className="btn btn-outline btn-sm mt-2 border-base-300"
+              disabled={guest.isPending}
+              onClick={() => guest.mutate()}
+            >
+              Work without a name
+            </button>
+            <Mistake error={guest.error} />
+          </section>
+        )}
+      </div>
+    </main>
+  );
+}
