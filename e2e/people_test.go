@@ -1,6 +1,9 @@
 package e2e
 
 import (
+	"os"
+	"os/exec"
+	"strings"
 	"testing"
 
 	"github.com/go-rod/rod/lib/input"
@@ -121,4 +124,54 @@ func TestASessionEndsWhileTyping(t *testing.T) {
 	require.NoError(t, other.Reload())
 	other.shows("main", "Do the two berths load at the same speed?")
 	assert.NotContains(t, other.text("main"), "In whose name?")
+}
+
+// Whoever has the machine makes an administrator, who gives roles and makes a link for a forgotten password, which is good
+// once.
+func TestPeopleAreLookedAfter(t *testing.T) {
+	a := newAppWithPeople(t)
+	grund := func(args ...string) string {
+		t.Helper()
+		command := exec.Command(binary, append([]string{"people"}, args...)...)
+		command.Env = append(os.Environ(), a.env...)
+		out, err := command.CombinedOutput()
+		require.NoError(t, err, string(out))
+		return string(out)
+	}
+	assert.Contains(t, grund("make", "jory.vane", "administrator"), "jory.vane is now: administrator.")
+	assert.Regexp(t, `jory.vane +administrator +Jory Vane`, grund("list"))
+	assert.Contains(t, grund("password", "jory.vane"), "/link/")
+
+	p := a.open("/sign-in")
+	p.click("Jory Vane student")
+	p.click("Jory Vane: account")
+	p.click("People")
+	p.shows("main", "5 accounts")
+	p.accessible("people")
+	p.choose("Role of odo.lind", "instructor")
+	p.choose("Role of jory.vane", "member")
+	p.shows("body", "make another one first")
+	p.eventually("the last administrator to stay one", func() bool {
+		return p.find(`[aria-label="Role of jory.vane"]`).MustProperty("value").Str() == "administrator"
+	})
+	p.fill(`input[aria-label="Look through the people"]`, "tamsin")
+	p.click("Link for a new password")
+	p.shows("main", "good once, for three days")
+	address := p.MustEval(`() => [...document.querySelectorAll("main span")]
+		.find((each) => each.textContent.includes("/link/")).textContent`).Str()
+	p.resize(390, 800)
+	p.fitsTheWidth("people on a phone")
+
+	path := strings.TrimPrefix(address, a.url)
+	q := a.open(path)
+	q.shows("main", "For “tamsin.reed”")
+	q.accessible("a one-time link")
+	q.typeInto("New password", "short")
+	q.key(input.Enter)
+	q.shows(`[role="alert"]`, "password has 5 characters")
+	q.typeInto("New password", password)
+	q.key(input.Enter)
+	q.shows("header", "Tamsin Reed")
+	again := a.open(path)
+	again.shows("main", "This link is good no more")
 }

@@ -28,7 +28,8 @@ func TestNamesAndPasswords(t *testing.T) {
 		assert.NoError(t, CheckPassword("/password", password, "maren"), password)
 	}
 	for _, password := range []string{
-		"", "short", "123456789", "1234567890", "password123", "qwertyuiop", "aaaaaaaaaa", "marenmaren", "letmeinletmein", strings.Repeat("x", 201),
+		"", "short", "123456789", "1234567890", "password123", "qwertyuiop", "aaaaaaaaaa", "marenmaren", "letmeinletmein",
+		strings.Repeat("x", 201),
 	} {
 		assert.Error(t, CheckPassword("/password", password, "maren"), password)
 	}

@@ -220,7 +220,7 @@ func (s *Desk) me(a *store.Account) Me {
 	me := Me{Guests: s.rules.Guests}
 	if s.rules.Demo != nil {
 		for _, p := range demoPeople {
-			me.Demo = append(me.Demo, DemoPerson{p.Name, p.UserName, p.Role})
+			me.Demo = append(me.Demo, DemoPerson(p))
 		}
 	}
 	if a != nil {
