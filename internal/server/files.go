@@ -103,21 +103,7 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 // attachment is the header that makes an answer a file, called by a title (RFC 6266): its letters stay,
 // and who knows only ASCII gets the rest of them.
 func attachment(title, extension string) string {
-	name := strings.Map(func(r rune) rune {
-		switch {
-		case unicode.IsControl(r) || r == '/' || r == '\\' || r == utf8.RuneError:
-			return '-'
-		case r == '"':
-			return '\''
-		}
-		return r
-	}, title)
-	if runes := []rune(name); len(runes) > 100 {
-		name = string(runes[:100])
-	}
-	if name = strings.Trim(name, " ."); name == "" {
-		name = "untitled"
-	}
+	name := fileName(title, 100)
 	name += "." + extension
 	plain := strings.Map(func(r rune) rune {
 		if r > unicode.MaxASCII {
@@ -129,4 +115,27 @@ func attachment(title, extension string) string {
 		return `attachment; filename="` + name + `"`
 	}
 	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + strings.ReplaceAll(url.QueryEscape(name), "+", "%20")
+}
+
+// fileName makes a title the name of a file, without its extension, of so many characters at most: whatever stands in it
+// leads into no other folder, and is a name on every system.
+func fileName(title string, most int) string {
+	name := strings.Map(func(r rune) rune {
+		switch {
+		case unicode.IsControl(r) || r == '/' || r == '\\' || r == utf8.RuneError:
+			return '-'
+		case strings.ContainsRune(":*?<>|", r):
+			return -1
+		case r == '"':
+			return '\''
+		}
+		return r
+	}, title)
+	if runes := []rune(name); len(runes) > most {
+		name = string(runes[:most])
+	}
+	if name = strings.Trim(name, " ."); name == "" {
+		return "untitled"
+	}
+	return name
 }

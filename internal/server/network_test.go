@@ -270,7 +270,7 @@ func TestFilesKeepTheirNames(t *testing.T) {
 		"Größe 5/6":         `attachment; filename="Gr__e 5-6.json"; filename*=UTF-8''Gr%C3%B6%C3%9Fe%205-6.json`,
 		"":                  `attachment; filename="untitled.json"`,
 		" .. ":              `attachment; filename="untitled.json"`,
-		"a\"b\r\nX-Evil: 1": `attachment; filename="a'b--X-Evil: 1.json"`,
+		"a\"b\r\nX-Evil: 1": `attachment; filename="a'b--X-Evil 1.json"`,
 		"../../etc/passwd":  `attachment; filename="-..-etc-passwd.json"`,
 	} {
 		assert.Equal(t, want, attachment(title, "json"))

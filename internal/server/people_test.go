@@ -1,6 +1,7 @@
 package server
 
 import (
+	"archive/zip"
 	"fmt"
 	"io"
 	"log/slog"
@@ -276,6 +277,48 @@ func TestAlone(t *testing.T) {
 	}
 }
 
+// All that is one's own is taken along in one file, and comes in again; nothing of another's is in it.
+func TestTakeAllAlong(t *testing.T) {
+	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
+	own, stranger := newBrowser(t, s), newBrowser(t, s)
+	for _, b := range []*browser{own, stranger} {
+		b.needs("POST", "/api/guests", "", nil)
+	}
+	titled := func(title string) string {
+		return strings.Replace(berths, `"procedure"`, fmt.Sprintf(`"title":%q,"procedure"`, title), 1)
+	}
+	for _, title := range []string{"A/../b", "A/../B", "Fares?"} {
+		own.needs("POST", "/api/problems/import", titled(title), nil)
+	}
+	own.needs("POST", "/api/reports", `{"title":"","parts":[{"id":"1","text":"So."}]}`, nil)
+	own.needs("POST", "/api/problems", `{}`, nil) // unfinished
+	stranger.needs("POST", "/api/problems/import", titled("Another's"), nil)
+	status, file := own.ask("GET", "/api/account/archive", "", nil)
+	require.Equal(t, http.StatusOK, status)
+	z, err := zip.NewReader(strings.NewReader(file), int64(len(file)))
+	require.NoError(t, err)
+	names := map[string]bool{}
+	for _, f := range z.File {
+		names[f.Name] = true
+		assert.NotContains(t, f.Name, "../")
+		assert.NotContains(t, f.Name, "Another")
+	}
+	for _, name := range []string{
+		"problems/A-..-B.json", "problems/A-..-b (2).json", "problems/Fares.json", "reports/untitled.json", "unfinished problems/untitled.json",
+	} {
+		assert.True(t, names[name], "%s is not among %v", name, names)
+	}
+	var coming []Coming
+	stranger.needs("POST", "/api/problems/preview", file, &coming)
+	readable := 0
+	for _, each := range coming {
+		if each.Readable {
+			readable++
+		}
+	}
+	assert.GreaterOrEqual(t, readable, 3, "what was taken along comes in again")
+}
+
 // Every route is in the table: what it does with one's own thing, and that it knows no other's. A route that is missing
 // fails the test.
 func TestEveryRouteKnowsWhoAsks(t *testing.T) {
@@ -352,7 +395,7 @@ var withoutThing = map[string]bool{
 	"POST /api/problems/bring": true, "GET /api/space": true, "GET /api/data-sets": true, "POST /api/data-sets": true,
 	"POST /api/data-sets/import": true, "GET /api/reports": true, "POST /api/reports": true, "POST /api/account/keep": true,
 	"GET /api/account": true, "PATCH /api/account": true, "DELETE /api/account": true, "POST /api/account/sign-out-elsewhere": true,
-	"GET /api/people": true, "GET /api/machine": true,
+	"GET /api/account/archive": true, "GET /api/people": true, "GET /api/machine": true,
 }
 
 // routesOf returns all routes that there are.
@@ -366,4 +409,60 @@ func routesOf(t *testing.T, st *store.Store) echo.Routes {
 	routes := e.Router().Routes()
 	require.Greater(t, len(routes), 50)
 	return routes
+}
+
+// What a request does not name cannot be set by it: neither whose something is, nor its version, nor a role.
+func TestNothingElseIsAssigned(t *testing.T) {
+	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
+	b := newBrowser(t, s)
+	b.needs("POST", "/api/guests", "", nil)
+	var p Problem
+	b.needs("POST", "/api/problems/import", berths, &p)
+	const other = `"00000000-0000-4000-8000-000000000001"`
+	for _, c := range []struct{ method, path, body string }{
+		{"POST", "/api/problems", `{"owner":` + other + `}`},
+		{"PUT", "/api/problems/" + p.ID, `{"version":1,"draft":{},"owner":` + other + `}`},
+		{"PUT", "/api/problems/" + p.ID, `{"version":1,"draft":{"demo":"two-berths"}}`},
+		{"POST", "/api/reports", `{"title":"","parts":[],"of":` + other + `}`},
+		{"POST", "/api/account/keep", `{"user_name":"maren","name":"","password":"` + good + `","role":"administrator"}`},
+		{"PATCH", "/api/account", `{"role":"administrator"}`},
+		{"POST", "/api/sign-in", `{"user_name":"maren","password":"x","role":"administrator"}`},
+	} {
+		status, text := b.ask(c.method, c.path, c.body, nil)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, "%s %s: %s", c.path, c.body, text)
+	}
+	var me people.Me
+	b.needs("GET", "/api/me", "", &me)
+	assert.Equal(t, access.Guest, me.Person.Role)
+}
+
+// A page of one person does nothing in the name of another who has signed in in the same browser.
+func TestTwoPeopleInOneBrowser(t *testing.T) {
+	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
+	b := newBrowser(t, s)
+	var me people.Me
+	b.needs("POST", "/api/guests", "", &me)
+	for as, want := range map[string]int{me.Person.ID: http.StatusOK, "": http.StatusOK, "another": http.StatusUnauthorized} {
+		r, err := http.NewRequest("GET", s.URL+"/api/problems", nil)
+		require.NoError(t, err)
+		if as != "" {
+			r.Header.Set("Grund-As", as)
+		}
+		answer, err := b.Do(r)
+		require.NoError(t, err)
+		answer.Body.Close()
+		assert.Equal(t, want, answer.StatusCode, as)
+	}
+	// Another site's page can sign nobody in or out.
+	for _, path := range []string{"/api/sign-in", "/api/sign-out", "/api/guests"} {
+		r, err := http.NewRequest("POST", s.URL+path, strings.NewReader("{}"))
+		require.NoError(t, err)
+		r.Header.Set("Origin", "https://elsewhere.example")
+		r.Header.Set("Sec-Fetch-Site", "cross-site")
+		answer, err := b.Do(r)
+		require.NoError(t, err)
+		answer.Body.Close()
+		assert.Equal(t, http.StatusForbidden, answer.StatusCode, path)
+	}
+	b.needs("GET", "/api/problems", "", nil)
 }

@@ -109,6 +109,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 	e.Use(s.desk.Identified)
 	if s.store != nil {
 		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
+		e.GET("/api/account/archive", s.takeAlong, bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxImport))
 		e.POST("/api/problems/:id/simulation", exchange.WithID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
 	}

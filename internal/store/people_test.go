@@ -314,3 +314,24 @@ func TestAGuestsWorkMovesAlong(t *testing.T) {
 	_, err = s.Seen(ctx, guest.ID)
 	assert.ErrorIs(t, err, ErrNotFound)
 }
+
+// Work from before people signed in goes on with whoever comes first on the machine, and with nobody after that.
+func TestTheMachinesWorkIsClaimedOnce(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	unclaimed := func() bool {
+		t.Helper()
+		is, err := s.Unclaimed(ctx)
+		require.NoError(t, err)
+		return is
+	}
+	assert.False(t, unclaimed(), "there is none")
+	d, err := s.CreateDataSet(ctx, access.Local, set(3), "demo set")
+	require.NoError(t, err)
+	_, err = s.CreateProblem(ctx, access.Local, draft(), d.ID, "demo problem")
+	require.NoError(t, err)
+	assert.False(t, unclaimed(), "the demo as it was is nobody's work")
+	keep(t, s)
+	assert.True(t, unclaimed())
+	require.NoError(t, Sessions{s}.Commit("first", sessionOf(t, access.Local), time.Now().Add(time.Hour)))
+	assert.False(t, unclaimed())
+}

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Download } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { Link, Navigate } from "react-router";
 import { request } from "../api/client";
@@ -57,6 +58,16 @@ function Account({ view }: { view: AccountView }) {
         {!guest && <Name view={view} />}
         {!guest && <Password />}
         <Sessions view={view} />
+        <Part title="Take all of it along">
+          <p className="text-muted">
+            One ZIP of all problem files with their data, data sets, reports and attempts. The problem files come in
+            again on the page of the problems.
+          </p>
+          <a href="/api/account/archive" download className="btn btn-outline btn-sm border-base-300">
+            <Download size="1.1em" aria-hidden="true" />
+            Save everything
+          </a>
+        </Part>
         <Delete guest={guest} />
       </div>
     </Shell>
@@ -198,8 +209,7 @@ function Delete({ guest }: { guest: boolean }) {
   return (
     <Part title="Delete the account">
       <p className="text-muted">
-        All problems, data sets, attempts and reports go with it, at once and wholly. They do not come back. Save what
-        you want to take along as files first.
+        All problems, data sets, attempts and reports go with it, at once and wholly. They do not come back.
       </p>
       {asked ? (
         <form
