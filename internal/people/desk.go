@@ -268,7 +268,7 @@ func (s *Desk) createGuest(c *echo.Context) error {
 		return echo.NewHTTPError(http.StatusForbidden, "Here one works under a name. Sign in.")
 	}
 	ctx := c.Request().Context()
-	wait, err := s.store.MayTry(ctx, "", s.address(c))
+	wait, err := s.store.MayBegin(ctx, s.address(c))
 	if err != nil {
 		return err
 	}

@@ -132,6 +132,7 @@ func (s *Store) UseLink(ctx context.Context, token, userName, hash string) (a *A
 const (
 	mostFailures        = 10
 	mostFailuresFrom    = 60
+	mostGuestsFrom      = 300 // several classes may come from one address
 	failuresCount       = 15 * time.Minute
 	failuresKept        = 24 * time.Hour
 	longestName         = 100
@@ -146,8 +147,8 @@ func (s *Store) MayTry(ctx context.Context, name, address string) (wait time.Dur
 		return conn.QueryRow(ctx, `select
 			(select count(*) from sign_in_failure where name = lower(left($1, $5)) and at > now() - $3::interval),
 			(select count(*) from sign_in_failure where name = lower(left($1, $5)) and at > now() - $4::interval),
-			(select count(*) from sign_in_failure where address = $2 and at > now() - $3::interval)`,
-			name, address, failuresCount, time.Minute, longestName).Scan(&ofName, &lastMinute, &from)
+			(select count(*) from sign_in_failure where address = $2 and name <> $6 and at > now() - $3::interval)`,
+			name, address, failuresCount, time.Minute, longestName, newGuest).Scan(&ofName, &lastMinute, &from)
 	})
 	switch {
 	case err != nil:
@@ -158,6 +159,25 @@ func (s *Store) MayTry(ctx context.Context, name, address string) (wait time.Dur
 		return time.Minute, nil
 	}
 	return 0, nil
+}
+
+// newGuest stands for the name where a guest begins: no user name has a space.
+const newGuest = "a guest"
+
+// MayBegin reports whether another guest may begin at an address, and counts them; how long to wait where not.
+func (s *Store) MayBegin(ctx context.Context, address string) (wait time.Duration, err error) {
+	var begun int
+	err = s.with(ctx, func(conn *pgxpool.Conn) error {
+		return conn.QueryRow(ctx, `select count(*) from sign_in_failure where address = $1 and name = $2 and at > now() - $3::interval`,
+			address, newGuest, failuresCount).Scan(&begun)
+	})
+	if err != nil {
+		return 0, fmt.Errorf("counting guests: %w", err)
+	}
+	if begun >= mostGuestsFrom {
+		return failuresCount, nil
+	}
+	return 0, s.NoteFailure(ctx, newGuest, address)
 }
 
 // NoteFailure counts a sign-in that failed, and forgets those of long ago.

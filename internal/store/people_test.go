@@ -335,3 +335,52 @@ func TestTheMachinesWorkIsClaimedOnce(t *testing.T) {
 	require.NoError(t, Sessions{s}.Commit("first", sessionOf(t, access.Local), time.Now().Add(time.Hour)))
 	assert.False(t, unclaimed())
 }
+
+// Guests are bounded: in how many begin at an address, in what each may keep, and in how long those stay who do not come back.
+func TestGuestsAreBounded(t *testing.T) {
+	ctx, s := context.Background(), open(t)
+	for range mostGuestsFrom {
+		wait, err := s.MayBegin(ctx, "10.0.0.1")
+		require.NoError(t, err)
+		require.Zero(t, wait)
+	}
+	wait, err := s.MayBegin(ctx, "10.0.0.1")
+	require.NoError(t, err)
+	assert.Equal(t, failuresCount, wait)
+	wait, err = s.MayBegin(ctx, "10.0.0.2")
+	require.NoError(t, err)
+	assert.Zero(t, wait)
+	wait, err = s.MayTry(ctx, "maren", "10.0.0.1")
+	require.NoError(t, err)
+	assert.Zero(t, wait, "who has a name signs in all the same")
+
+	guest, err := s.CreatePerson(ctx, access.Guest)
+	require.NoError(t, err)
+	space, err := s.Space(ctx, guest.Person)
+	require.NoError(t, err)
+	assert.Equal(t, int64(guestSpace), space.Limit)
+	space, err = s.Space(ctx, member(t, s, "maren", access.Member))
+	require.NoError(t, err)
+	assert.Equal(t, int64(DefaultSpace), space.Limit)
+
+	back, err := s.CreatePerson(ctx, access.Guest)
+	require.NoError(t, err)
+	for _, who := range []access.Person{guest.Person, back.Person, access.Local} {
+		_, err := s.CreateDataSet(ctx, who, set(3), "")
+		require.NoError(t, err)
+	}
+	require.NoError(t, Sessions{s}.Commit("back", sessionOf(t, back.Person), time.Now().Add(time.Hour)))
+	require.NoError(t, Sessions{s}.Commit("ended", sessionOf(t, guest.Person), time.Now().Add(-time.Hour)))
+	_, err = s.pool.Exec(ctx, "update person set seen_at = now() - interval '401 days'")
+	require.NoError(t, err)
+	_, _, err = s.Purge(ctx)
+	require.NoError(t, err)
+	_, err = s.Seen(ctx, guest.ID)
+	assert.ErrorIs(t, err, ErrNotFound)
+	for _, id := range []uuid.UUID{back.ID, access.Local.ID} {
+		_, err = s.Seen(ctx, id)
+		assert.NoError(t, err)
+	}
+	_, _, err = s.ByUserName(ctx, "maren")
+	assert.NoError(t, err, "who has a name stays")
+}

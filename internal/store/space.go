@@ -12,8 +12,12 @@ import (
 	"grund/internal/access"
 )
 
-// DefaultSpace is how many bytes a person's data sets may take where nothing else is set.
-const DefaultSpace = 10 << 30
+// DefaultSpace is how many bytes a person's data sets may take where nothing else is set, and guestSpace those of a guest,
+// of whom there may be any number.
+const (
+	DefaultSpace = 10 << 30
+	guestSpace   = 256 << 20
+)
 
 // Space is what a person's data sets take, those too that are deleted and not purged yet, and what they
 // may take, in bytes.
@@ -51,6 +55,9 @@ type querier interface {
 
 func (s *Store) spaceIn(ctx context.Context, q querier, who access.Person) (Space, error) {
 	space := Space{Limit: s.space}
+	if who.Role == access.Guest {
+		space.Limit = min(s.space, guestSpace)
+	}
 	err := q.QueryRow(ctx, "select coalesce(sum(bytes), 0) from data_set where owner = $1", who.ID).Scan(&space.Used)
 	return space, err
 }
@@ -78,7 +85,11 @@ const Kept = 30 * 24 * time.Hour
 // purgeLock is the number of the lock under which one server at a time purges.
 const purgeLock = 8421
 
-// Purge removes what was deleted longer than Kept ago, reports too, and data sets without a name that no problem
+// guestsKept is how long a guest is kept who is not seen: the cookie with which they would come back lasts a year.
+const guestsKept = 400 * 24 * time.Hour
+
+// Purge removes what was deleted longer than Kept ago, reports too, sessions that have ended, guests who do not come back,
+// and data sets without a name that no problem
 // uses any more. Demo problems and data sets stay, so that they are not loaded anew. Where another
 // server does so just now it does nothing. It returns how many problems and data sets are gone.
 func (s *Store) Purge(ctx context.Context) (problems, sets int64, err error) {
@@ -99,11 +110,35 @@ func (s *Store) Purge(ctx context.Context) (problems, sets int64, err error) {
 			return err
 		}
 		sets = tag.RowsAffected()
-		_, err = tx.Exec(ctx, "delete from report where deleted_at < $1", before)
-		return err
+		if _, err = tx.Exec(ctx, "delete from report where deleted_at < $1", before); err != nil {
+			return err
+		}
+		if _, err = tx.Exec(ctx, "delete from session where expires_at < now()"); err != nil {
+			return err
+		}
+		return purgeGuests(ctx, tx)
 	})
 	if err != nil {
 		return 0, 0, fmt.Errorf("purging what was deleted: %w", err)
 	}
 	return problems, sets, nil
+}
+
+// purgeGuests removes some guests who were not seen for long, with all that is theirs; the next time others.
+func purgeGuests(ctx context.Context, tx pgx.Tx) error {
+	rows, err := tx.Query(ctx, `select id from person where role = 'guest' and user_name is null and id <> $1 and seen_at < $2 and not exists
+		(select from session where person = person.id) limit 500`, access.Local.ID, time.Now().Add(-guestsKept))
+	if err != nil {
+		return err
+	}
+	gone, err := pgx.CollectRows(rows, pgx.RowTo[uuid.UUID])
+	if err != nil {
+		return err
+	}
+	for _, id := range gone {
+		if err := deleteAccount(ctx, tx, access.Person{ID: id}); err != nil {
+			return err
+		}
+	}
+	return nil
 }

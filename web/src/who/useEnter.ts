@@ -7,9 +7,21 @@ const left = "grund.left";
 /** leftOnPurpose tells whether somebody has signed out here, and is not to be let in as a guest unasked. */
 export const leftOnPurpose = (): boolean => localStorage.getItem(left) !== null;
 
+/** What the browser remembers for whoever sits at it: how pages look. */
+const shared = new Set(["grund.theme", "grund.size", "grund.singleKeys"]);
+
+/** forget drops what the browser remembers of the person before: names, what was opened, where things were kept. */
+function forget() {
+  for (const storage of [localStorage, sessionStorage]) {
+    for (const key of Object.keys(storage)) {
+      if (key.startsWith("grund.") && !shared.has(key)) storage.removeItem(key);
+    }
+  }
+}
+
 /** entered begins the page of who is signed in now: nothing of anybody else stays on it. */
 export function entered(to = "/") {
-  localStorage.removeItem(left);
+  forget();
   location.assign(to);
 }
 
@@ -22,6 +34,7 @@ export function useEnter() {
   const out = useMutation({
     mutationFn: () => request("POST", "/api/sign-out"),
     onSuccess: () => {
+      forget();
       localStorage.setItem(left, "1");
       location.assign("/sign-in");
     },
