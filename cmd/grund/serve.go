@@ -46,7 +46,17 @@ type serveCommand struct {
 
 	People   bool `env:"GRUND_PEOPLE" help:"Many work here: as guests, or under a name. Without it everybody is the person of this machine."`
 	NoGuests bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
-	Proxy    bool `env:"GRUND_PROXY" help:"Requests come through a proxy that names the address of who asks in X-Forwarded-For."`
+	provider
+	Proxy bool `env:"GRUND_PROXY" help:"Requests come through a proxy that names the address of who asks in X-Forwarded-For."`
+}
+
+// provider is a school's own identity provider, by which people sign in.
+type provider struct {
+	Issuer       string `name:"oidc-issuer" env:"GRUND_OIDC_ISSUER" help:"The address of an OpenID Connect provider."`
+	ClientID     string `name:"oidc-client-id" env:"GRUND_OIDC_CLIENT_ID" help:"What the provider calls this server."`
+	ClientSecret string `name:"oidc-client-secret" env:"GRUND_OIDC_CLIENT_SECRET" help:"What the provider knows it by."`
+	Name         string `name:"oidc-name" env:"GRUND_OIDC_NAME" default:"the school" help:"What the button calls the provider."`
+	Home         string `name:"oidc-home" env:"GRUND_OIDC_HOME" help:"The address of this server, to which the provider sends people back."`
 }
 
 type demoCommand struct {
@@ -74,7 +84,13 @@ func (c *serveCommand) Run(out io.Writer) error {
 
 // rules say who may work here. Cookies are kept to encrypted connections unless the server is asked on loopback alone.
 func (c *serveCommand) rules(demo *access.Person) *people.Rules {
-	return &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine}
+	rules := &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine}
+	if c.Issuer != "" {
+		rules.Provider = &people.Provider{
+			Name: c.provider.Name, Issuer: c.Issuer, ClientID: c.ClientID, ClientSecret: c.ClientSecret, Home: c.Home,
+		}
+	}
+	return rules
 }
 
 func (c *demoCommand) Run(out io.Writer) error {

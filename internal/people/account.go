@@ -158,7 +158,7 @@ func (s *Desk) again(c *echo.Context, a *store.Account, password string) error {
 		return tooMany(c, wait)
 	}
 	hash, err := s.store.Password(ctx, a.Person)
-	if err != nil {
+	if err != nil || hash == "" { // whoever signs in through a provider has none here
 		return err
 	}
 	matches, err := s.passwords.Matches(ctx, password, hash)

@@ -34,6 +34,8 @@ type Rules struct {
 	Secure bool
 	// OnMachine reports whether a request comes from the machine itself.
 	OnMachine func(r *http.Request) bool
+	// Provider is the school's identity provider, nil where there is none.
+	Provider *Provider
 	// Proxy says that requests come through a proxy of ours, which names the address of who asks last in X-Forwarded-For.
 	Proxy bool
 }
@@ -55,6 +57,7 @@ type Desk struct {
 	open      map[string]bool
 	sessions  *scs.SessionManager
 	passwords *account.Passwords
+	relation  relation // to the provider
 }
 
 // New returns the desk of a server; rules may be nil. open are the paths that need nobody, beside its own.
@@ -90,6 +93,8 @@ func (s *Desk) Routes(route func(method, path string, handle echo.HandlerFunc)) 
 		{"POST", "/guests", s.createGuest},
 		{"POST", "/sign-in", s.signInWithPassword},
 		{"POST", "/sign-out", s.signOut},
+		{"GET", "/provider/start", s.toProvider},
+		{"GET", "/provider/return", s.fromProvider},
 		{"POST", "/demo-people/:name", s.signInAsDemo},
 		{"POST", "/account/keep", s.keepAccount},
 		{"GET", "/account", s.getAccount},
@@ -174,7 +179,8 @@ func accountOf(c *echo.Context) *store.Account {
 }
 
 // own are the desk's paths that need nobody.
-var own = []string{"/api/me", "/api/guests", "/api/sign-in", "/api/sign-out", "/api/demo-people/:name", "/api/links/:token"}
+var own = []string{"/api/me", "/api/guests", "/api/sign-in", "/api/sign-out", "/api/demo-people/:name", "/api/links/:token",
+	"/api/provider/start", "/api/provider/return"}
 
 // Me says who is signed in, and how one can be.
 type Me struct {
@@ -183,6 +189,8 @@ type Me struct {
 	Guests bool      `json:"guests"` // whether one may work without a name
 	// Demo are the demo's people, who sign in by a click.
 	Demo []DemoPerson `json:"demo,omitempty"`
+	// Provider is a school's own way to sign in.
+	Provider *ProviderView `json:"provider,omitzero"`
 }
 
 // MePerson is who is signed in.
@@ -223,6 +231,9 @@ func (s *Desk) me(a *store.Account) Me {
 			me.Demo = append(me.Demo, DemoPerson(p))
 		}
 	}
+	if s.rules.Provider != nil {
+		me.Provider = &ProviderView{s.rules.Provider.Name, "/api/provider/start"}
+	}
 	if a != nil {
 		me.Person = mePerson(a)
 	}
@@ -233,8 +244,16 @@ func (s *Desk) getMe(c *echo.Context) error {
 	return exchange.Write(c, http.StatusOK, s.me(accountOf(c)))
 }
 
-// signIn begins a session of a person, under a token of its own (OWASP ASVS 4.0, 3.2.1), and answers who they are.
+// signIn begins a session of a person, and answers who they are.
 func (s *Desk) signIn(c *echo.Context, a *store.Account) error {
+	if err := s.begin(c, a); err != nil {
+		return err
+	}
+	return exchange.Write(c, http.StatusOK, s.me(a))
+}
+
+// begin begins a session of a person, under a token of its own (OWASP ASVS 4.0, 3.2.1).
+func (s *Desk) begin(c *echo.Context, a *store.Account) error {
 	ctx := c.Request().Context()
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
@@ -246,7 +265,7 @@ func (s *Desk) signIn(c *echo.Context, a *store.Account) error {
 	s.sessions.SetDeadline(ctx, time.Now().Add(lasts))
 	s.sessions.Put(ctx, store.SessionPerson, a.ID.String())
 	s.sessions.Put(ctx, store.SessionAgent, cut(c.Request().UserAgent()))
-	return exchange.Write(c, http.StatusOK, s.me(a))
+	return nil
 }
 
 // onlyWithPeople refuses where everybody is the person of the machine.
@@ -370,12 +389,20 @@ func (s *Desk) signInWithPassword(c *echo.Context) error {
 
 // enter signs somebody in, with what the guest of the browser made where that is to be brought along.
 func (s *Desk) enter(c *echo.Context, a *store.Account, bring bool) error {
+	if err := s.bring(c, a, bring); err != nil {
+		return err
+	}
+	return s.signIn(c, a)
+}
+
+// bring moves what the guest of the browser made along to who signs in, where that is wanted.
+func (s *Desk) bring(c *echo.Context, a *store.Account, bring bool) error {
 	if guest := accountOf(c); bring && guest != nil && guest.Role == access.Guest && guest.ID != a.ID {
 		if err := s.store.MoveAlong(c.Request().Context(), guest.Person, a.Person); err != nil {
 			return err
 		}
 	}
-	return s.signIn(c, a)
+	return nil
 }
 
 // signInAsDemo signs in one of the demo's people.

@@ -640,6 +640,7 @@ export interface Me {
   alone: boolean;
   guests: boolean;
   demo?: DemoPerson[];
+  provider?: ProviderView;
 }
 
 export interface MePerson {
@@ -852,6 +853,11 @@ export interface Prose {
   kind: "prose";
   tone?: Tone;
   text: Piece[];
+}
+
+export interface ProviderView {
+  name: string;
+  path: string;
 }
 
 export interface PutRequest {

@@ -75,6 +75,11 @@ export function SignIn({ me, userName = "", onIn }: Props) {
           Sign in
         </button>
       </form>
+      {me.provider && (
+        <a href={me.provider.path} className="btn btn-outline w-fit border-base-300">
+          Sign in through {me.provider.name}
+        </a>
+      )}
       {me.demo && (
         <section>
           <h2 className="font-semibold">People of the demo</h2>

@@ -11,6 +11,7 @@ export function SignInPage({ me }: { me?: Me }) {
   const { data } = useQuery({ ...meQuery, enabled: me === undefined });
   const now = me ?? data;
   const { guest } = useEnter();
+  const failed = new URLSearchParams(location.search).get("provider") === "failed";
   useEffect(() => {
     document.title = "Sign in · Grund";
   }, []);
@@ -19,6 +20,12 @@ export function SignInPage({ me }: { me?: Me }) {
       <div className="w-full max-w-md rounded-box border border-base-300 bg-base-100 p-7 max-sm:p-5">
         <p className="font-semibold font-serif text-[1.45rem] text-primary leading-none">Grund</p>
         <h1 className="mt-4 mb-5 font-semibold font-serif text-[1.7rem] leading-tight">Sign in</h1>
+        {failed && (
+          <p role="alert" className="mb-4 border-region border-l-2 pl-3 text-(--region-text)">
+            {now?.provider ? `Signing in through ${now.provider.name} did not go well. ` : ""}Try it again in a moment,
+            or take another way in.
+          </p>
+        )}
         {now && !now.alone && <SignIn me={now} onIn={() => entered()} />}
         {now?.guests && now.person?.role !== "guest" && (
           <section className="mt-6 border-base-300 border-t pt-4">
