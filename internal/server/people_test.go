@@ -386,7 +386,8 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 // needsNobody are the routes that are open to all: they read and change nothing that is kept of somebody.
 var needsNobody = map[string]bool{
 	"/api/me": true, "/api/guests": true, "/api/sign-in": true, "/api/sign-out": true, "/api/demo-people/:name": true,
-	"/api/provider/start": true, "/api/provider/return": true, "/api/links/:token": true, "/api/procedures": true, "/api/printed/:table": true, "/api/work": true, "/api/check": true, "/api/read": true,
+	"/api/provider/start": true, "/api/provider/return": true, "/api/links/:token": true,
+	"/api/procedures": true, "/api/printed/:table": true, "/api/work": true, "/api/check": true, "/api/read": true,
 }
 
 // withoutThing are the routes that name no thing in their path: they are about what is one's own.
