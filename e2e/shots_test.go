@@ -161,3 +161,11 @@ func TestScreenshots(t *testing.T) {
 	require.NoError(t, err)
 	require.NoError(t, os.WriteFile(filepath.Join(shots, "printed.png"), picture, 0o600))
 }
+
+// TestScreenshotsWithPeople takes those of where people sign in.
+func TestScreenshotsWithPeople(t *testing.T) {
+	a := newAppWithPeople(t)
+	p := a.open("/sign-in")
+	p.shows("main", "People of the demo")
+	p.shot("sign-in")
+}

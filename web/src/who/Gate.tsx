@@ -7,7 +7,7 @@ import type { Me } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Message } from "../app/Message";
 import { MeProvider } from "../app/me";
-import { leftOnPurpose, useEnter } from "./useEnter";
+import { beginGuest, entered, leftOnPurpose } from "./useEnter";
 
 const SignIn = lazy(() => import("./SignIn").then((module) => ({ default: module.SignIn })));
 const SignInPage = lazy(() => import("./SignInPage").then((module) => ({ default: module.SignInPage })));
@@ -28,8 +28,7 @@ export function Gate({ children }: { children: ReactNode }) {
   const client = useQueryClient();
   useEffect(() => {
     if (!begins) return;
-    // Two tabs that begin at once are one guest: the second is told of the first.
-    request<Me>("POST", "/api/guests")
+    beginGuest()
       .then((now) => client.setQueryData(meQuery.queryKey, now))
       .catch(setFailure);
   }, [begins, client]);
@@ -42,12 +41,20 @@ export function Gate({ children }: { children: ReactNode }) {
   }, [inside]);
   const again = useCallback(
     (now: Me) => {
-      if (now.person?.id !== me?.person?.id) return location.assign("/"); // another one's page is not this one's
+      if (now.person?.id !== me?.person?.id) return entered(); // another one's page is not this one's
       setEnded(false);
       client.setQueryData(meQuery.queryKey, now);
       client.invalidateQueries();
     },
     [me, client],
+  );
+  const goOn = useCallback(
+    (now: Me) => {
+      askAs(now.person?.id ?? "");
+      client.setQueryData(meQuery.queryKey, now);
+      setEnded(false);
+    },
+    [client],
   );
   if (!me || begins) {
     const trouble = failure ?? (me ? null : error);
@@ -72,16 +79,33 @@ export function Gate({ children }: { children: ReactNode }) {
   return (
     <MeProvider value={me}>
       {children}
-      {ended && <Ended me={me} onIn={again} />}
+      {ended && <Ended me={me} onIn={again} onGoOn={goOn} />}
     </MeProvider>
   );
 }
 
+interface EndedProps {
+  me: Me;
+  /** Takes who has signed in again. */
+  onIn: (me: Me) => void;
+  /** Goes on with the page as somebody else. */
+  onGoOn: (me: Me) => void;
+}
+
 /** Ended says over the page that its session has ended; who types is not interrupted, and signs in when they like. */
-function Ended({ me, onIn }: { me: Me; onIn: (me: Me) => void }) {
-  const { guest } = useEnter();
+function Ended({ me, onIn, onGoOn }: EndedProps) {
   const [open, setOpen] = useState(false);
+  const [failure, setFailure] = useState("");
   const name = me.person?.user_name;
+  // A guest cannot come back: who is signed in now goes on with the page, where its things have come along.
+  const goOn = async () => {
+    try {
+      const now = await request<Me>("GET", "/api/me");
+      onGoOn(now.person ? now : await beginGuest());
+    } catch (error) {
+      setFailure((error as Error).message);
+    }
+  };
   return (
     <>
       <div
@@ -89,18 +113,25 @@ function Ended({ me, onIn }: { me: Me; onIn: (me: Me) => void }) {
         data-testid="signed-out"
         className="fixed inset-x-0 top-0 z-30 flex flex-wrap items-center justify-center gap-x-6 gap-y-1 border-region border-b bg-base-200 px-6 py-2.5 shadow-lg"
       >
-        <span>
-          You are signed out{name ? `, or somebody else is signed in in this browser` : ""}. Nothing on this page is
-          lost: it is kept when you are {name ? `signed in as ${name}` : "back"}.
-        </span>
         {name ? (
-          <button type="button" className="act" onClick={() => setOpen(true)}>
-            Sign in again
-          </button>
+          <>
+            <span>
+              You are signed out, or somebody else is signed in in this browser. Nothing on this page is lost: it is
+              kept when you are signed in as {name}.
+            </span>
+            <button type="button" className="act" onClick={() => setOpen(true)}>
+              Sign in again
+            </button>
+          </>
         ) : (
-          <button type="button" className="act" onClick={() => guest.mutate()}>
-            Begin anew without a name
-          </button>
+          <>
+            <span>
+              The guest of this page is not signed in here any more. What you typed stays on the page. {failure}
+            </span>
+            <button type="button" className="act" onClick={goOn}>
+              Go on as who is signed in now
+            </button>
+          </>
         )}
       </div>
       {open && (
