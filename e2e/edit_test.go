@@ -152,7 +152,7 @@ func TestExportAndImport(t *testing.T) {
 	response, err := http.Get(a.url + "/api/problems/" + a.demoID() + "/file")
 	require.NoError(t, err)
 	defer response.Body.Close()
-	assert.Contains(t, response.Header.Get("Content-Disposition"), `filename="Do the two berths load at the same speed?.json"`)
+	assert.Contains(t, response.Header.Get("Content-Disposition"), `filename="Do the two berths load at the same speed.json"`)
 	file := filepath.Join(t.TempDir(), "problem.json")
 	body, err := io.ReadAll(response.Body)
 	require.NoError(t, err)

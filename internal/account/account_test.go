@@ -72,22 +72,24 @@ func TestPasswords(t *testing.T) {
 	assert.ErrorIs(t, err, context.Canceled, "who waits may go")
 }
 
-// Whether a name is known is not told by the time that a wrong password takes.
+// Whether a name is known is not told by the time that a wrong password takes: the same work is done. (Other work on the
+// machine may slow either; without the work it would take a thousandth.)
 func TestUnknownNamesTakeAsLong(t *testing.T) {
 	p, err := NewPasswords(1)
 	require.NoError(t, err)
 	hash, err := p.Hash(t.Context(), "four piers in the fog")
 	require.NoError(t, err)
-	took := func(hash string) time.Duration {
-		best := time.Hour
-		for range 12 {
+	settings := func(hash string) string { return hash[:strings.LastIndex(hash[:strings.LastIndex(hash, "$")], "$")] }
+	assert.Equal(t, settings(hash), settings(p.dummy))
+	best := map[string]time.Duration{hash: time.Hour, "": time.Hour}
+	for range 15 {
+		for of := range best {
 			began := time.Now()
-			_, err := p.Matches(t.Context(), "a wrong password", hash)
+			_, err := p.Matches(t.Context(), "a wrong password", of)
 			require.NoError(t, err)
-			best = min(best, time.Since(began))
+			best[of] = min(best[of], time.Since(began))
 		}
-		return best
 	}
-	known, unknown := took(hash), took("")
-	assert.InEpsilon(t, float64(known), float64(unknown), 0.5)
+	assert.Greater(t, best[""], best[hash]/4)
+	assert.Greater(t, best[hash], best[""]/4)
 }
