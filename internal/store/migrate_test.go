@@ -194,3 +194,60 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 	require.NoError(t, err)
 	assert.Len(t, d.Set.Columns[0].Cells, 2)
 }
+
+// At version 7 nobody signed in: what the person of the machine made, all of it, is there for the first guest who comes.
+func TestTheMachinesWorkIsMigrated(t *testing.T) {
+	ctx, url := context.Background(), pgtest.Database(t)
+	migrateTo(t, url, 7)
+	conn, err := pgx.Connect(ctx, url)
+	require.NoError(t, err)
+	defer conn.Close(ctx)
+	exec := func(query string, args ...any) {
+		t.Helper()
+		_, err := conn.Exec(ctx, query, args...)
+		require.NoError(t, err)
+	}
+	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
+	const many = 40
+	for i := range many {
+		set, problem, attempt := uuid.New(), uuid.New(), uuid.New()
+		exec(`insert into data_set (id, owner, name, columns, rows) values ($1, $2, 'set', '[{"key":1,"name":"minutes"}]', 2)`,
+			set, access.Local.ID)
+		exec("insert into data_block (data_set, variable, block, cells) values ($1, 1, 0, '{1,2}')", set)
+		exec(`insert into problem (id, owner, data_set, settings) values ($1, $2, $3, '{"title":"T","question":"","procedure":""}')`,
+			problem, access.Local.ID, set)
+		exec("insert into attempt (id, person, problem, problem_version, data_version) values ($1, $2, $3, 1, 1)",
+			attempt, access.Local.ID, problem)
+		exec(`insert into attempt_event (attempt, seq, kind, ask, text, verdict, slip) values ($1, 1, 'answer', 't', '2', 'right', '')`, attempt)
+		if i%2 == 0 {
+			exec("insert into report (id, owner, problem, title, parts) values ($1, $2, $3, 'R', '[]')", uuid.New(), access.Local.ID, problem)
+		}
+	}
+	s, err := Open(ctx, url, Options{})
+	require.NoError(t, err)
+	defer s.Close()
+	unclaimed, err := s.Unclaimed(ctx)
+	require.NoError(t, err)
+	assert.True(t, unclaimed)
+	a, err := s.Account(ctx, access.Local, access.Local.ID)
+	require.NoError(t, err)
+	assert.Equal(t, access.Guest, a.Role)
+	require.NoError(t, s.KeepAccount(ctx, a.Person, "maren", "Maren Holt", "hash"))
+	a, _, err = s.ByUserName(ctx, "maren")
+	require.NoError(t, err)
+	problems, _, err := s.Problems(ctx, a.Person, 0)
+	require.NoError(t, err)
+	assert.Len(t, problems, many)
+	for _, p := range problems {
+		d, err := s.DataSet(ctx, a.Person, p.DataSet)
+		require.NoError(t, err)
+		assert.Equal(t, []string{"1", "2"}, d.Set.Columns[0].Cells)
+		attempt, err := s.Attempt(ctx, a.Person, p.ID, Versions{1, 1})
+		require.NoError(t, err)
+		require.NotNil(t, attempt)
+		assert.Len(t, attempt.Events, 1)
+	}
+	reports, _, err := s.Reports(ctx, a.Person, 0)
+	require.NoError(t, err)
+	assert.Len(t, reports, many/2)
+}
