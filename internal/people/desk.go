@@ -258,6 +258,10 @@ func (s *Desk) begin(c *echo.Context, a *store.Account) error {
 	if err := s.sessions.RenewToken(ctx); err != nil {
 		return err
 	}
+	// What a guest made is not lost where it did not come along: they are there again after signing out.
+	if guest := accountOf(c); guest != nil && guest.Role == access.Guest && guest.ID != a.ID {
+		s.sessions.Put(ctx, store.SessionGuest, guest.ID.String())
+	}
 	lasts := map[access.Role]time.Duration{access.Guest: guestLasts, access.Administrator: administratorLasts}[a.Role]
 	if lasts == 0 {
 		lasts = memberLasts
@@ -421,9 +425,23 @@ func (s *Desk) signInAsDemo(c *echo.Context) error {
 	return s.signIn(c, a)
 }
 
+// signOut ends the session, and answers who is there then: the guest of the browser, if one was there before.
 func (s *Desk) signOut(c *echo.Context) error {
-	if err := s.sessions.Destroy(c.Request().Context()); err != nil {
+	ctx := c.Request().Context()
+	before, none := uuid.Parse(s.sessions.GetString(ctx, store.SessionGuest))
+	if err := s.sessions.Destroy(ctx); err != nil {
 		return err
 	}
-	return c.NoContent(http.StatusNoContent)
+	if none != nil {
+		return exchange.Write(c, http.StatusOK, s.me(nil))
+	}
+	guest, err := s.store.Seen(ctx, before)
+	if errors.Is(err, store.ErrNotFound) || err == nil && guest.Role != access.Guest { // whose work has come along
+		return exchange.Write(c, http.StatusOK, s.me(nil))
+	}
+	if err != nil {
+		return err
+	}
+	c.Set(accountKey, (*store.Account)(nil)) // who has signed out is no guest
+	return s.signIn(c, guest)
 }

@@ -24,7 +24,8 @@ type ReportListing struct {
 	ID        string    `json:"id"`
 	Version   int64     `json:"version"`
 	Title     string    `json:"title"`
-	Parts     int       `json:"parts"` // how many it has
+	Parts     int       `json:"parts"`       // how many it has
+	Of        string    `json:"of,omitzero"` // the problem that it is the report of, "" of several
 	UpdatedAt time.Time `json:"updated_at"`
 }
 
@@ -75,6 +76,14 @@ func keptOf(r *store.Report, id uuid.UUID) KeptForReport {
 	return KeptForReport{Report: r.ID.String(), Title: r.Title, At: r.Kept(id.String())}
 }
 
+// idOrNone writes an id, "" where there is none.
+func idOrNone(id uuid.UUID) string {
+	if id == uuid.Nil {
+		return ""
+	}
+	return id.String()
+}
+
 func (s *server) listReports(c *echo.Context) error {
 	from, err := exchange.PageFrom(c)
 	if err != nil {
@@ -89,7 +98,7 @@ func (s *server) listReports(c *echo.Context) error {
 	}
 	out := make([]ReportListing, len(list))
 	for i, r := range list {
-		out[i] = ReportListing{r.ID.String(), r.Version, r.Title, r.Parts, r.UpdatedAt}
+		out[i] = ReportListing{r.ID.String(), r.Version, r.Title, r.Parts, idOrNone(r.Of), r.UpdatedAt}
 	}
 	return exchange.Write(c, http.StatusOK, out)
 }
@@ -152,11 +161,9 @@ func (s *server) answerReport(c *echo.Context, status int, r *store.Report) erro
 
 func sendReport(c *echo.Context, status int, r *store.Report, worked map[string]labreport.Worked, problems []ReportProblem) error {
 	pieces := r.Pieces(worked)
-	out := LabReport{r.ID.String(), r.Version, r.UpdatedAt, r.Title, r.Parts, pieces, problems, ""}
-	if r.Of != uuid.Nil {
-		out.Of = r.Of.String()
-	}
-	return exchange.Write(c, status, out)
+	return exchange.Write(c, status, LabReport{
+		r.ID.String(), r.Version, r.UpdatedAt, r.Title, r.Parts, pieces, problems, idOrNone(r.Of),
+	})
 }
 
 func (s *server) createReport(c *echo.Context) error {

@@ -128,9 +128,10 @@ func (s *Store) UseLink(ctx context.Context, token, userName, hash string) (a *A
 	return a, changeError("link", err)
 }
 
-// The bounds of sign-ins that fail: more of one name, or from one address, wait until earlier ones are longer ago.
+// The bounds of sign-ins that fail: more of one name, or from one address, wait until earlier ones are longer ago. Those of a
+// name are few from one address, and more from everywhere, so that nobody easily keeps another one out.
 const (
-	mostFailures        = 10
+	mostFailures        = 100
 	mostFailuresFrom    = 60
 	mostGuestsFrom      = 300 // several classes may come from one address
 	failuresCount       = 15 * time.Minute
@@ -139,14 +140,14 @@ const (
 	failuresOfOneMinute = 5
 )
 
-// MayTry reports whether somebody may try to sign in under a name from an address, and how long to wait where not. It waits
-// for nobody for good: a name waits a minute after some failures, an address until a quarter of an hour has passed.
+// MayTry reports whether somebody may try to sign in under a name from an address, and how long to wait where not. Nobody
+// waits for good: a minute after some failures of the name, a quarter of an hour after many from the address.
 func (s *Store) MayTry(ctx context.Context, name, address string) (wait time.Duration, err error) {
 	var ofName, lastMinute, from int
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		return conn.QueryRow(ctx, `select
 			(select count(*) from sign_in_failure where name = lower(left($1, $5)) and at > now() - $3::interval),
-			(select count(*) from sign_in_failure where name = lower(left($1, $5)) and at > now() - $4::interval),
+			(select count(*) from sign_in_failure where name = lower(left($1, $5)) and address = $2 and at > now() - $4::interval),
 			(select count(*) from sign_in_failure where address = $2 and name <> $6 and at > now() - $3::interval)`,
 			name, address, failuresCount, time.Minute, longestName, newGuest).Scan(&ofName, &lastMinute, &from)
 	})
@@ -155,7 +156,7 @@ func (s *Store) MayTry(ctx context.Context, name, address string) (wait time.Dur
 		return 0, fmt.Errorf("counting sign-ins: %w", err)
 	case from >= mostFailuresFrom:
 		return failuresCount, nil
-	case lastMinute >= failuresOfOneMinute, ofName >= mostFailures && lastMinute > 0:
+	case lastMinute >= failuresOfOneMinute, ofName >= mostFailures:
 		return time.Minute, nil
 	}
 	return 0, nil

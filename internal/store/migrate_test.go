@@ -32,20 +32,29 @@ func migrateTo(t *testing.T, url string, version int64) {
 	require.NoError(t, err)
 }
 
-// At version 1 each problem had a data set of its own, and a draft said whether its
-// columns were cases, groups, or a summary.
-func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
+// databaseAt makes a database with tables as they were at a version and the person of the machine in it, and returns its
+// address and what changes it.
+func databaseAt(t *testing.T, version int64) (url string, exec func(query string, args ...any)) {
+	t.Helper()
 	ctx, url := context.Background(), pgtest.Database(t)
-	migrateTo(t, url, 1)
+	migrateTo(t, url, version)
 	conn, err := pgx.Connect(ctx, url)
 	require.NoError(t, err)
-	defer conn.Close(ctx)
-	exec := func(query string, args ...any) {
+	t.Cleanup(func() { conn.Close(ctx) })
+	exec = func(query string, args ...any) {
 		t.Helper()
 		_, err := conn.Exec(ctx, query, args...)
 		require.NoError(t, err)
 	}
 	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
+	return url, exec
+}
+
+// At version 1 each problem had a data set of its own, and a draft said whether its
+// columns were cases, groups, or a summary.
+func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
+	ctx := context.Background()
+	url, exec := databaseAt(t, 1)
 	old := func(settings, variables, demo string, columns ...[]string) (id uuid.UUID) {
 		t.Helper()
 		id, set := uuid.New(), uuid.New()
@@ -113,18 +122,9 @@ func TestProblemsWithDataOfTheirOwnAreMigrated(t *testing.T) {
 
 // At version 2 a claim said which hypothesis it was.
 func TestClaimsAreMigrated(t *testing.T) {
-	ctx, url := context.Background(), pgtest.Database(t)
-	migrateTo(t, url, 2)
-	conn, err := pgx.Connect(ctx, url)
-	require.NoError(t, err)
-	defer conn.Close(ctx)
-	exec := func(query string, args ...any) {
-		t.Helper()
-		_, err := conn.Exec(ctx, query, args...)
-		require.NoError(t, err)
-	}
+	ctx := context.Background()
+	url, exec := databaseAt(t, 2)
 	set := uuid.New()
-	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
 	exec("insert into data_set (id, owner, columns, rows) values ($1, $2, '[]', 0)", set, access.Local.ID)
 	kept := map[uuid.UUID]problem.Statement{}
 	for _, c := range []struct {
@@ -197,17 +197,8 @@ func TestBlocksBeyondTheRowsCostNothing(t *testing.T) {
 
 // At version 7 nobody signed in: what the person of the machine made, all of it, is there for the first guest who comes.
 func TestTheMachinesWorkIsMigrated(t *testing.T) {
-	ctx, url := context.Background(), pgtest.Database(t)
-	migrateTo(t, url, 7)
-	conn, err := pgx.Connect(ctx, url)
-	require.NoError(t, err)
-	defer conn.Close(ctx)
-	exec := func(query string, args ...any) {
-		t.Helper()
-		_, err := conn.Exec(ctx, query, args...)
-		require.NoError(t, err)
-	}
-	exec("insert into person (id, name) values ($1, 'local')", access.Local.ID)
+	ctx := context.Background()
+	url, exec := databaseAt(t, 7)
 	const many = 40
 	for i := range many {
 		set, problem, attempt := uuid.New(), uuid.New(), uuid.New()

@@ -228,12 +228,18 @@ func TestFailuresWait(t *testing.T) {
 	for range failuresOfOneMinute {
 		require.NoError(t, s.NoteFailure(ctx, "Maren", "10.0.0.1"))
 	}
-	assert.Equal(t, time.Minute, wait("MAREN", "10.0.0.9"))
+	assert.Equal(t, time.Minute, wait("MAREN", "10.0.0.1"))
+	assert.Zero(t, wait("maren", "10.0.0.9"), "who guesses keeps nobody out who comes from elsewhere")
 	assert.Zero(t, wait("other", "10.0.0.1"))
 	_, err := s.pool.Exec(ctx, "update sign_in_failure set at = now() - interval '61 seconds'")
 	require.NoError(t, err)
 	assert.Zero(t, wait("maren", "10.0.0.1"), "not for good")
+	for range mostFailures {
+		require.NoError(t, s.NoteFailure(ctx, "maren", uuid.NewString()))
+	}
+	assert.Equal(t, time.Minute, wait("maren", "10.0.0.9"), "many guess from everywhere")
 	require.NoError(t, s.ForgetFailures(ctx, "MAREN"))
+	assert.Zero(t, wait("maren", "10.0.0.9"))
 	for i := range mostFailuresFrom {
 		require.NoError(t, s.NoteFailure(ctx, string(rune('a'+i%26)), "10.0.0.1"))
 	}

@@ -18,6 +18,7 @@ import (
 const (
 	SessionPerson = "person" // the id of who is signed in
 	SessionAgent  = "agent"  // what the browser calls itself
+	SessionGuest  = "guest"  // the id of the guest who was there before, and is again after signing out
 )
 
 // sessionData is what is kept of a session.

@@ -912,6 +912,7 @@ export interface ReportListing {
   version: number;
   title: string;
   parts: number;
+  of?: string;
   updated_at: string;
 }
 

@@ -4,6 +4,8 @@ import { type KeyboardEvent, type ReactNode, useId, useRef } from "react";
 export interface MenuItem {
   words: string;
   act: () => void;
+  /** Tells it from another of the same words. */
+  name?: string;
   /** Whether it is the one that holds now, where only one of several does. */
   chosen?: boolean;
 }
@@ -70,7 +72,7 @@ export function Menu({ label, className, items, children }: Props) {
       >
         {items.map((item) => (
           <button
-            key={item.words}
+            key={item.name ?? item.words}
             type="button"
             aria-pressed={item.chosen}
             className={`btn btn-ghost btn-sm w-full justify-start whitespace-nowrap ${item.chosen ? "font-semibold text-primary" : "font-normal"}`}

@@ -85,7 +85,7 @@ export function Shell({ title, children, tools }: Props) {
             <NavLink
               key={section.to}
               to={section.to}
-              className={`py-2 ${tools && !inSection(section.to, pathname) ? "max-sm:hidden" : ""} ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
+              className={`py-2 ${tools ? "max-sm:hidden" : ""} ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
             >
               {section.title}
             </NavLink>

@@ -12,8 +12,8 @@ import { counted } from "../lib/words";
 /** How many reports the menu offers; the others are in the list of reports. */
 const most = 8;
 
-/** KeptMenu opens the report for which is kept, and chooses another one. */
-export function KeptMenu({ kept }: { kept: Kept }) {
+/** KeptMenu opens the report for which is kept, and chooses another one: the problem's own, or one of several problems. */
+export function KeptMenu({ problem, kept }: { problem: string; kept: Kept }) {
   const navigate = useNavigate();
   const client = useQueryClient();
   const toast = useToast();
@@ -31,9 +31,10 @@ export function KeptMenu({ kept }: { kept: Kept }) {
     ...(kept.report ? [{ words: "Open the report", act: () => navigate(`/reports/${kept.report}`) }] : []),
     { words: "Keep for this problem’s own report", act: () => kept.setInto(""), chosen: kept.into === "" },
     ...(reports ?? [])
-      .filter((report) => report.id === kept.into || (kept.into !== "" ? true : report.id !== kept.report))
+      .filter((report) => report.of === undefined || (report.id === kept.into && report.of !== problem))
       .slice(0, most)
       .map((report) => ({
+        name: report.id,
         words: `Keep for “${report.title || "Report"}”`,
         act: () => kept.setInto(report.id),
         chosen: report.id === kept.into,

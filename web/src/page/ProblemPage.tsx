@@ -66,7 +66,7 @@ function Loaded({ problem }: { problem: Problem }) {
           </button>
         ))}
       </div>
-      {canPrint && <KeptMenu kept={kept} />}
+      {canPrint && <KeptMenu problem={problem.id} kept={kept} />}
       {canPrint && (
         <button
           type="button"

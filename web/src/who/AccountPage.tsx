@@ -10,10 +10,9 @@ import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { agentWords } from "./agent";
-import { TextField } from "./Fields";
-import { passwordSays } from "./KeepPage";
+import { NewPassword, TextField } from "./Fields";
 import { Mistake } from "./Mistake";
-import { useEnter } from "./useEnter";
+import { signedOutAs } from "./useEnter";
 
 /** AccountPage is one's own account: name, password, where one is signed in, and the way out. */
 export function AccountPage() {
@@ -148,15 +147,7 @@ function Password() {
           autoComplete="current-password"
           maxLength={200}
         />
-        <TextField
-          label="New password"
-          type="password"
-          value={next}
-          onType={setNext}
-          autoComplete="new-password"
-          maxLength={200}
-          says={passwordSays}
-        />
+        <NewPassword label="New password" value={next} onType={setNext} />
         <Mistake error={change.error} />
         <button type="submit" className="btn btn-sm w-fit" disabled={change.isPending}>
           Change the password
@@ -201,10 +192,9 @@ function Sessions({ view }: { view: AccountView }) {
 function Delete({ guest }: { guest: boolean }) {
   const [asked, setAsked] = useState(false);
   const [password, setPassword] = useState("");
-  const { out } = useEnter();
   const remove = useMutation({
-    mutationFn: () => request("DELETE", "/api/account", guest ? {} : { password }),
-    onSuccess: () => out.mutate(),
+    mutationFn: () => request<Me>("DELETE", "/api/account", guest ? {} : { password }),
+    onSuccess: signedOutAs,
   });
   return (
     <Part title="Delete the account">

@@ -49,3 +49,38 @@ export function TextField({
     </div>
   );
 }
+
+/** UserName asks for a user name that is new here. */
+export function UserName({ value, onType }: { value: string; onType: (value: string) => void }) {
+  return (
+    <TextField
+      label="User name"
+      value={value}
+      onType={onType}
+      autoComplete="username"
+      maxLength={40}
+      says="2 to 40 letters, digits and . - _ @"
+    />
+  );
+}
+
+interface NewPasswordProps {
+  label: string;
+  value: string;
+  onType: (value: string) => void;
+}
+
+/** NewPassword asks for a password that is to be. */
+export function NewPassword({ label, value, onType }: NewPasswordProps) {
+  return (
+    <TextField
+      label={label}
+      type="password"
+      value={value}
+      onType={onType}
+      autoComplete="new-password"
+      maxLength={200}
+      says="10 characters at least. Some words that nobody would expect beside each other are easy to keep."
+    />
+  );
+}

@@ -7,12 +7,8 @@ import type { Me } from "../api/types";
 import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
-import { TextField } from "./Fields";
+import { NewPassword, TextField, UserName } from "./Fields";
 import { Mistake } from "./Mistake";
-
-/** What a password has to be. */
-export const passwordSays =
-  "10 characters at least. Some words that nobody would expect beside each other are easy to keep.";
 
 /** KeepPage gives a guest a name to sign in under: everything stays theirs. */
 export function KeepPage() {
@@ -47,14 +43,7 @@ export function KeepPage() {
           Now it lives in this browser alone. Under a name you find it from anywhere; nothing is lost on the way, and no
           address of yours is asked for.
         </p>
-        <TextField
-          label="User name"
-          value={userName}
-          onType={setUserName}
-          autoComplete="username"
-          maxLength={40}
-          says="2 to 40 letters, digits and . - _ @"
-        />
+        <UserName value={userName} onType={setUserName} />
         <TextField
           label="Your name, as others see it"
           value={name}
@@ -64,15 +53,7 @@ export function KeepPage() {
           required={false}
           says="The user name, if you leave it out."
         />
-        <TextField
-          label="Password"
-          type="password"
-          value={password}
-          onType={setPassword}
-          autoComplete="new-password"
-          maxLength={200}
-          says={passwordSays}
-        />
+        <NewPassword label="Password" value={password} onType={setPassword} />
         <Mistake error={keep.error} />
         <button type="submit" className="btn btn-primary w-fit" disabled={keep.isPending}>
           Keep it

@@ -3,8 +3,7 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { request } from "../api/client";
 import type { LinkView, Me } from "../api/types";
-import { TextField } from "./Fields";
-import { passwordSays } from "./KeepPage";
+import { NewPassword, UserName } from "./Fields";
 import { Mistake } from "./Mistake";
 import { entered } from "./useEnter";
 
@@ -48,25 +47,8 @@ export function LinkPage() {
                 ? "Whoever uses this link becomes the administrator: makes instructors, helps with forgotten passwords, and sees nobody’s work."
                 : `For “${link.user_name}”. All sessions of this account end.`}
             </p>
-            {first && (
-              <TextField
-                label="User name"
-                value={userName}
-                onType={setUserName}
-                autoComplete="username"
-                maxLength={40}
-                says="2 to 40 letters, digits and . - _ @"
-              />
-            )}
-            <TextField
-              label="New password"
-              type="password"
-              value={password}
-              onType={setPassword}
-              autoComplete="new-password"
-              maxLength={200}
-              says={passwordSays}
-            />
+            {first && <UserName value={userName} onType={setUserName} />}
+            <NewPassword label="New password" value={password} onType={setPassword} />
             <Mistake error={use.error} />
             <button type="submit" className="btn btn-primary w-fit" disabled={use.isPending}>
               {first ? "Become the administrator" : "Set the password"}

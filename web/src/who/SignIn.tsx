@@ -1,7 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useId, useState } from "react";
+import { type FormEvent, useState } from "react";
 import { type RequestError, request } from "../api/client";
 import type { Me } from "../api/types";
+import { TextField } from "./Fields";
 import { Mistake } from "./Mistake";
 
 interface Props {
@@ -13,7 +14,6 @@ interface Props {
 
 /** SignIn asks for a user name and a password; in the demo its people sign in by a click. */
 export function SignIn({ me, userName = "", onIn }: Props) {
-  const id = useId();
   const guest = me.person?.role === "guest";
   const [name, setName] = useState(userName);
   const [password, setPassword] = useState("");
@@ -33,32 +33,15 @@ export function SignIn({ me, userName = "", onIn }: Props) {
   return (
     <div className="grid gap-6">
       <form className="grid gap-3" onSubmit={submit}>
-        <label htmlFor={`${id}-name`} className="grid gap-1">
-          <span className="text-muted">User name</span>
-          <input
-            id={`${id}-name`}
-            className="input w-full bg-sheet"
-            autoComplete="username"
-            autoCapitalize="none"
-            maxLength={100}
-            required
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-          />
-        </label>
-        <label htmlFor={`${id}-password`} className="grid gap-1">
-          <span className="text-muted">Password</span>
-          <input
-            id={`${id}-password`}
-            type="password"
-            className="input w-full bg-sheet"
-            autoComplete="current-password"
-            maxLength={200}
-            required
-            value={password}
-            onChange={(event) => setPassword(event.target.value)}
-          />
-        </label>
+        <TextField label="User name" value={name} onType={setName} autoComplete="username" maxLength={100} />
+        <TextField
+          label="Password"
+          type="password"
+          value={password}
+          onType={setPassword}
+          autoComplete="current-password"
+          maxLength={200}
+        />
         {guest && (
           <label className="flex cursor-pointer items-baseline gap-2">
             <input

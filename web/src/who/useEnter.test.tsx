@@ -37,6 +37,14 @@ test("who comes in finds nothing that was remembered of the person before, but h
   expect(assign).toHaveBeenCalledWith("/people");
 });
 
+test("who signs out where a guest was before is the guest again", async () => {
+  vi.mocked(request).mockResolvedValue({ alone: false, guests: true, person: { id: "g", name: "", role: "guest" } });
+  const enter = show();
+  await act(async () => enter.current.out.mutate());
+  await waitFor(() => expect(assign).toHaveBeenCalledWith("/"));
+  expect(leftOnPurpose()).toBe(false);
+});
+
 test("who has signed out is not let in as a guest unasked, until they are", async () => {
   expect(leftOnPurpose()).toBe(false);
   const enter = show();

@@ -35,6 +35,14 @@ export const beginGuest = (): Promise<Me> => {
   return navigator.locks ? navigator.locks.request("grund.guest", begin) : begin();
 };
 
+/** signedOutAs leaves the page of who has signed out: for the guest who was there before, or for the ways in. */
+export function signedOutAs(now: Me) {
+  if (now.person) return entered();
+  forget();
+  localStorage.setItem(left, "1");
+  location.assign("/sign-in");
+}
+
 /** useEnter are the ways in and out that need no password. */
 export function useEnter() {
   const guest = useMutation({
@@ -42,12 +50,8 @@ export function useEnter() {
     onSuccess: () => entered(),
   });
   const out = useMutation({
-    mutationFn: () => request("POST", "/api/sign-out"),
-    onSuccess: () => {
-      forget();
-      localStorage.setItem(left, "1");
-      location.assign("/sign-in");
-    },
+    mutationFn: () => request<Me>("POST", "/api/sign-out"),
+    onSuccess: signedOutAs,
   });
   return { guest, out };
 }
