@@ -47,6 +47,10 @@ func (a *app) openIn(session *rod.Browser, path string) *tab {
 	p.resize(1280, 800)
 	require.NoError(a.t, page.Navigate(a.url+path))
 	require.NoError(a.t, page.WaitLoad())
+	p.eventually("the page to have what it shows", func() bool {
+		has, _, err := p.Has(`main > :not([data-fetching])`)
+		return err == nil && has
+	})
 	return p
 }
 

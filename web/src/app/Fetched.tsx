@@ -26,7 +26,7 @@ export function Fetched<T>({ title, what, fetched, children }: Props<T>) {
           retry={missing ? undefined : () => refetch()}
         />
       ) : (
-        <p className="p-8 text-muted" role="status">
+        <p className="p-8 text-muted" role="status" data-fetching>
           {`Fetching the ${what} …`}
         </p>
       )}
