@@ -49,6 +49,7 @@ var roots = []any{
 	people.Me{}, people.SignInRequest{}, people.KeepAccountRequest{}, people.AccountView{}, people.AccountRequest{},
 	people.DeleteAccountRequest{}, people.PersonListing{}, people.RoleRequest{}, people.OneTimeLink{}, people.LinkView{},
 	people.LinkRequest{}, people.MachineView{},
+	server.ShareLink{}, server.SharedThing{}, server.CopiedThing{}, server.SharedTryRequest{},
 }
 
 func main() {

@@ -56,15 +56,24 @@ const (
 
 // A Thing is what something is done to.
 type Thing struct {
-	Kind  Kind
-	Owner uuid.UUID
+	Kind   Kind
+	Owner  uuid.UUID
+	Linked bool // whether the person has a link to it
 }
 
-// May reports whether a person may do that. What one owns, one may do all with; what somebody else owns is as if it were not
-// there. Of the machine and its people an administrator may read and change what is no work: the accounts.
+// May reports whether a person may do that; nobody is a person without an ID. What one owns, one may do all with; what somebody
+// else owns is as if it were not there, unless one has a link to it: whoever has may read it, and a person may copy it. Of the
+// machine and its people an administrator may read and change what is no work: the accounts.
 func May(who Person, verb Verb, what Thing) bool {
+	linked := what.Linked && (what.Kind == Problem || what.Kind == DataSet)
+	if linked && verb == Read {
+		return true
+	}
 	if who.ID == uuid.Nil {
 		return false
+	}
+	if linked && verb == Copy {
+		return true
 	}
 	switch what.Kind {
 	case Machine:

@@ -38,10 +38,11 @@ type DataListing struct {
 	Title     string    `json:"title"`    // of one of them
 	Demo      bool      `json:"demo"`
 	UpdatedAt time.Time `json:"updated_at"`
+	Shared    bool      `json:"shared,omitzero"` // by a link
 }
 
 // KeptSet is a kept data set with its cells, as far as they make a part; the others follow from the
-// place in Next on.
+// place in Next on. The id of one that is seen by a link is that of the link.
 type KeptSet struct {
 	ID        string     `json:"id"`
 	Version   int64      `json:"version"`
@@ -103,7 +104,7 @@ func (s *server) listDataSets(c *echo.Context) error {
 	out := make([]DataListing, len(list))
 	for i, l := range list {
 		out[i] = DataListing{l.ID.String(), l.Version, l.Name, l.About, l.Rows, l.Columns, l.Width, l.Problems, l.Title, l.Demo != "",
-			l.UpdatedAt}
+			l.UpdatedAt, l.Shared}
 	}
 	return exchange.Write(c, http.StatusOK, out)
 }
@@ -111,7 +112,11 @@ func (s *server) listDataSets(c *echo.Context) error {
 // answerDataSet sends a data set whose derived columns have their cells.
 func answerDataSet(c *echo.Context, status int, d *store.DataSet) error {
 	set, next := firstPart(d.Set)
-	return exchange.Write(c, status, KeptSet{d.ID.String(), d.Version, d.Demo != "", d.UpdatedAt, set, next})
+	kept := KeptSet{ID: d.ID.String(), Version: d.Version, Demo: d.Demo != "", UpdatedAt: d.UpdatedAt, Set: set, Next: next}
+	if link := linkOf(c.Request().Context()); link != "" {
+		kept.ID, kept.Demo = link, false
+	}
+	return exchange.Write(c, status, kept)
 }
 
 // createDataSet keeps the data set in the body, or an empty one where there is none.
@@ -199,20 +204,6 @@ func (s *server) importSetFile(c *echo.Context, name string, body io.Reader) err
 		return err
 	}
 	return exchange.Write(c, http.StatusCreated, DataListing{ID: d.ID.String(), Name: name, Rows: set.Rows()})
-}
-
-// Space is what a person's data sets take, and what they may take, in bytes.
-type Space struct {
-	Used  int64 `json:"used"`
-	Limit int64 `json:"limit"`
-}
-
-func (s *server) getSpace(c *echo.Context) error {
-	space, err := s.store.Space(c.Request().Context(), people.Who(c))
-	if err != nil {
-		return err
-	}
-	return exchange.Write(c, http.StatusOK, Space{space.Used, space.Limit})
 }
 
 func (s *server) getDataSet(c *echo.Context, id uuid.UUID) error {

@@ -34,6 +34,7 @@ type hostile struct {
 	file map[string]any // a problem file
 	p    Problem
 	d    KeptSet
+	link string // to the problem
 }
 
 // lockedBuffer is a log that many write.
@@ -83,6 +84,9 @@ func (s *hostile) begin(file []byte) {
 	s.p, s.d = Problem{}, KeptSet{}
 	require.Equal(s.t, http.StatusCreated, s.send("POST", "/api/problems/import", file, &s.p))
 	require.Equal(s.t, http.StatusOK, s.send("GET", "/api/data-sets/"+s.p.DataSet, nil, &s.d))
+	var link ShareLink
+	require.Equal(s.t, http.StatusOK, s.send("POST", "/api/problems/"+s.p.ID+"/share", nil, &link))
+	s.link = "/api" + link.Path
 }
 
 // send sends a body and returns the status of its answer.
@@ -166,6 +170,9 @@ func (s *hostile) once() {
 			"columns": []any{0.0, 1.0}, "response": first.Name, "group": first.Name, "row": first.Name, "column": first.Name, "n": 3.0, "seed": 4.0,
 			"keep": s.rng.IntN(2) == 0}},
 		{"POST", set + "/copy", map[string]any{"name": "twin"}},
+		{"POST", s.link + "/work", map[string]any{"set": sets}},
+		{"POST", s.link + "/try", map[string]any{"events": []any{
+			map[string]any{"kind": "answer", "ask": "n_1", "text": "12", "verdict": "right"}, map[string]any{"kind": "help", "ask": "n_1"}}}},
 		{"POST", set + "/reset", map[string]any{"version": s.d.Version}},
 	}
 	r := routes[s.rng.IntN(len(routes))]

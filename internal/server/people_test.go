@@ -2,6 +2,7 @@ package server
 
 import (
 	"archive/zip"
+	"crypto/rand"
 	"fmt"
 	"io"
 	"log/slog"
@@ -159,20 +160,59 @@ func TestGuestsAndMembers(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 }
 
-// Whoever guesses waits; who is signed in goes on.
+// from sends what a browser does through a proxy of ours, which names an address.
+type from string
+
+func (address from) RoundTrip(r *http.Request) (*http.Response, error) {
+	r.Header.Set("X-Forwarded-For", "1.2.3.4, "+string(address)) // what the browser says of itself stands before
+	return http.DefaultTransport.RoundTrip(r)
+}
+
+// Of a thousand wrong passwords few are looked at, from one address as from many; who is signed in goes on, and who knows the
+// password comes in from elsewhere, at once or after a minute.
 func TestGuessing(t *testing.T) {
-	s := startWithPeople(t, openStore(t), people.Rules{Guests: true})
-	maren, guesser := newBrowser(t, s), newBrowser(t, s)
+	st := openStore(t)
+	s := startWithPeople(t, st, people.Rules{Guests: true, Proxy: true})
+	at := func(address string) *browser {
+		b := newBrowser(t, s)
+		b.Transport = from(address)
+		return b
+	}
+	in := `{"user_name":"maren","password":"` + good + `"}`
+	maren := at("10.0.0.1")
 	maren.needs("POST", "/api/guests", "", nil)
 	maren.needs("POST", "/api/account/keep", `{"user_name":"maren","name":"","password":"`+good+`"}`, nil)
+	for _, c := range []struct {
+		addresses, most int
+	}{{1, 6}, {250, 100}} {
+		counts := map[int]int{}
+		for i := range 1000 {
+			guesser := at(fmt.Sprint("10.0.", 1+c.addresses/200, ".", i%c.addresses))
+			status, _ := guesser.ask("POST", "/api/sign-in", fmt.Sprintf(`{"user_name":"maren","password":"guess number %d"}`, i), nil)
+			counts[status]++
+		}
+		assert.LessOrEqual(t, counts[http.StatusUnprocessableEntity], c.most)
+		assert.Equal(t, 1000, counts[http.StatusUnprocessableEntity]+counts[http.StatusTooManyRequests], counts)
+		maren.needs("GET", "/api/account", "", nil)
+		if c.addresses == 1 {
+			at("10.0.0.2").needs("POST", "/api/sign-in", in, nil)
+		}
+	}
+	r, err := http.NewRequest("POST", s.URL+"/api/sign-in", strings.NewReader(in))
+	require.NoError(t, err)
+	answer, err := at("10.0.0.3").Do(r)
+	require.NoError(t, err)
+	answer.Body.Close()
+	assert.Equal(t, http.StatusTooManyRequests, answer.StatusCode)
+	assert.Equal(t, "60", answer.Header.Get("Retry-After"), "nobody is locked out for good")
+
+	// Links are guessed no better than passwords.
 	counts := map[int]int{}
-	for i := range 40 {
-		status, _ := guesser.ask("POST", "/api/sign-in", fmt.Sprintf(`{"user_name":"maren","password":"guess number %d"}`, i), nil)
+	for range 200 {
+		status, _ := at("10.0.0.4").ask("GET", "/api/links/"+rand.Text(), "", nil)
 		counts[status]++
 	}
-	assert.LessOrEqual(t, counts[http.StatusUnprocessableEntity], 6)
-	assert.GreaterOrEqual(t, counts[http.StatusTooManyRequests], 34)
-	maren.needs("GET", "/api/account", "", nil)
+	assert.Equal(t, map[int]int{http.StatusNotFound: 60, http.StatusTooManyRequests: 140}, counts)
 }
 
 // The first link makes an administrator, who gives roles and makes links that set a password, and sees nobody's work.

@@ -27,11 +27,14 @@ type Listing struct {
 	Demo           bool      `json:"demo"`
 	DataSet        string    `json:"data_set"` // id of the data set that it is about
 	UpdatedAt      time.Time `json:"updated_at"`
+	Shared         bool      `json:"shared,omitzero"` // by a link
 }
 
 // Problem is a kept problem with what still has to be mended in it.
 type Problem struct {
-	ID        string         `json:"id"`
+	ID string `json:"id"`
+	// Shared says that it is another's, seen by a link: the id is that of the link.
+	Shared    bool           `json:"shared,omitzero"`
 	Version   int64          `json:"version"`
 	Demo      bool           `json:"demo"`
 	UpdatedAt time.Time      `json:"updated_at"`
@@ -115,7 +118,14 @@ func (st *state) describe() (*Problem, error) {
 // described returns the problem as it is sent, with what is wrong in it.
 func (st *state) described(wrong problem.Errors) *Problem {
 	p, d := st.problem, st.data
-	return &Problem{p.ID.String(), p.Version, p.Demo != "", p.UpdatedAt, p.Draft, d.ID.String(), d.Version, st.given.Set.Name, wrong}
+	described := &Problem{
+		ID: p.ID.String(), Version: p.Version, Demo: p.Demo != "", UpdatedAt: p.UpdatedAt, Draft: p.Draft,
+		DataSet: d.ID.String(), DataVersion: d.Version, DataName: st.given.Set.Name, Mistakes: wrong,
+	}
+	if st.link != "" {
+		described.ID, described.Shared, described.Demo, described.DataSet = st.link, true, false, ""
+	}
+	return described
 }
 
 // answer sends a problem as it is in the state.
@@ -151,7 +161,10 @@ func (s *server) listProblems(c *echo.Context) error {
 	out := make([]Listing, len(list))
 	for i, l := range list {
 		question := problem.QuestionWith(l.Question, func(string) (string, bool) { return "…", true }) // it is not worked here
-		out[i] = Listing{l.ID.String(), l.Version, l.Title, question, l.Procedure, l.Demo != "", l.DataSet.String(), l.UpdatedAt}
+		out[i] = Listing{
+			ID: l.ID.String(), Version: l.Version, Title: l.Title, Question: question, ProcedureTitle: l.Procedure, Demo: l.Demo != "",
+			DataSet: l.DataSet.String(), UpdatedAt: l.UpdatedAt, Shared: l.Shared,
+		}
 		if p := procedure.Find(l.Procedure); p != nil {
 			out[i].ProcedureTitle = p.Title
 		}

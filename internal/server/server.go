@@ -14,11 +14,13 @@ import (
 	"log/slog"
 	"net/http"
 	"runtime"
+	"slices"
 	"time"
 
 	"github.com/labstack/echo/v5"
 	"github.com/labstack/echo/v5/middleware"
 
+	"grund/internal/access"
 	"grund/internal/exchange"
 	"grund/internal/export"
 	"grund/internal/paper"
@@ -79,7 +81,7 @@ func New(config Config) (http.Handler, error) {
 		return nil, err
 	}
 	mux := http.NewServeMux()
-	if s.desk, err = people.New(config.Store, config.People, open); err != nil {
+	if s.desk, err = people.New(config.Store, config.People, slices.Concat(open, openByLink)); err != nil {
 		return nil, err
 	}
 	routes := s.desk.Wrap(s.routes(config.Log))
@@ -111,6 +113,8 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		e.POST("/api/data-sets/import", s.importDataSet, bodyLimit(maxFile), unhurried(maxImport), s.arrived(streamCost))
 		e.GET("/api/account/archive", s.takeAlong, bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxImport))
 		e.POST("/api/problems/:id/simulation", exchange.WithID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
+			unhurried(maxSimulation))
+		e.POST("/api/shared/:token/simulation", s.byLink(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
 	}
 	// The routes of a group with its own middleware would answer another method with 404.
@@ -146,7 +150,13 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		route("POST", "/problems/:id/vary", exchange.WithID(s.varyProblem))
 		route("GET", "/problems/:id/file", exchange.WithID(s.exportProblem))
 		route("GET", "/problems/:id/check", exchange.WithID(s.checkProblem))
+		for path, kind := range map[string]access.Kind{"/problems": access.Problem, "/data-sets": access.DataSet} {
+			route("GET", path+"/:id/share", s.sharing(kind, s.store.ShareOf))
+			route("POST", path+"/:id/share", s.sharing(kind, s.store.Share))
+			route("DELETE", path+"/:id/share", s.sharing(kind, s.endShare))
+		}
 		s.desk.Routes(route)
+		s.sharedRoutes(route)
 		route("GET", "/problems/:id/kept", exchange.WithID(s.getKept))
 		route("POST", "/problems/:id/keep", exchange.WithID(s.keep))
 		route("GET", "/reports", s.listReports)

@@ -9,7 +9,6 @@ import (
 	"github.com/hashicorp/golang-lru/v2/simplelru"
 
 	"grund/internal/data"
-	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/procedure"
 	"grund/internal/store"
@@ -73,6 +72,7 @@ type state struct {
 	problem *store.Problem
 	data    *store.DataSet
 	given   *data.Prepared // the same data set, read
+	link    string         // that it is seen by, "" where it is one's own
 }
 
 // errLarge says that a data set is so large that memory must be taken before it is read.
@@ -99,7 +99,7 @@ func (s *server) view(
 	ctx context.Context, read func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error),
 ) (d *store.DataSet, given *data.Prepared, err error) {
 	for _, large := range []bool{false, true} {
-		err = s.store.View(ctx, people.Of(ctx), func(v *store.View) error {
+		err = s.seen(ctx, func(v *store.View) error {
 			d, given, err = read(v, large)
 			return err
 		})
@@ -130,7 +130,7 @@ func (s *server) dataSet(ctx context.Context, id uuid.UUID) (*store.DataSet, *da
 
 // state returns a problem and its data as they are now.
 func (s *server) state(ctx context.Context, id uuid.UUID) (*state, error) {
-	var st state
+	st := state{link: linkOf(ctx)}
 	var err error
 	st.data, st.given, err = s.view(ctx, func(v *store.View, large bool) (*store.DataSet, *data.Prepared, error) {
 		p, err := v.Problem(ctx, id)

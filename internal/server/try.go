@@ -65,25 +65,49 @@ func (s *server) trial(ctx context.Context, id uuid.UUID, version, dataVersion i
 	if t.kept != nil && t.kept.Outdated {
 		t.kept, t.renewed = nil, true
 	}
+	end, err = s.lay(ctx, t, t.events())
+	return t, end, err
+}
+
+// lay works the problem of a state for an attempt with these events. end must be called when no more is calculated.
+func (s *server) lay(ctx context.Context, t *trial, events []answer.Event) (end func(), err error) {
 	p, err := t.problem.Draft.Problem(t.given)
 	if err != nil {
-		return nil, nil, t.problem.Draft.Located(t.given, err)
+		return nil, t.problem.Draft.Located(t.given, err)
 	}
 	t.turned, end = s.turns.Context(ctx, turns.Free)
 	if t.attempt, err = answer.NewAttempt(t.turned, p); err != nil {
 		end()
-		return nil, nil, t.problem.Draft.Located(t.given, err)
+		return nil, t.problem.Draft.Located(t.given, err)
 	}
-	if t.now, err = t.after(t.events()); err != nil {
+	if t.now, err = t.after(events); err != nil {
 		end()
-		return nil, nil, err
+		return nil, err
 	}
-	return t, end, nil
+	return end, nil
 }
 
 // after returns where the person stands after the events.
 func (t *trial) after(events []answer.Event) (*answer.Sheet, error) {
 	return t.attempt.After(t.turned, events)
+}
+
+// judged returns where the person stands after the events, and notes the verdict on the last one with it.
+func (t *trial) judged(events []answer.Event) (*answer.Sheet, error) {
+	sheet, err := t.after(events)
+	if err != nil {
+		return nil, err
+	}
+	last := &events[len(events)-1]
+	item := sheet.Item(last.Ask)
+	if last.Kind != answer.Answered || item == nil || item.Verdict == nil {
+		return sheet, nil
+	}
+	last.Verdict, last.Slip = item.Verdict.Verdict, item.Verdict.Slip
+	if sheet.Summary != nil { // which tells the verdict on the last answer too
+		return t.after(events)
+	}
+	return sheet, nil
 }
 
 func (t *trial) versions() store.Versions {
@@ -151,22 +175,15 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	defer end()
-	event := answer.Event{Kind: request.Kind, Ask: request.Ask, Text: request.Text}
 	if err := request.fits(t.now, len(t.events())); err != nil {
 		return err
 	}
-	sheet, err := t.after(append(t.events(), event))
+	events := append(t.events(), answer.Event{Kind: request.Kind, Ask: request.Ask, Text: request.Text})
+	sheet, err := t.judged(events)
 	if err != nil {
 		return err
 	}
-	if item := sheet.Item(request.Ask); item != nil && item.Verdict != nil && request.Kind == answer.Answered {
-		event.Verdict, event.Slip = item.Verdict.Verdict, item.Verdict.Slip
-		if sheet.Summary != nil { // which tells the verdict on the last answer too
-			if sheet, err = t.after(append(t.events(), event)); err != nil {
-				return err
-			}
-		}
-	}
+	event := events[len(events)-1]
 	end()
 	t.kept, err = s.store.AddEvent(c.Request().Context(), people.Who(c), id, t.versions(), request.After, store.Event{
 		Kind: event.Kind, Ask: event.Ask, Text: event.Text, Verdict: event.Verdict, Slip: event.Slip,

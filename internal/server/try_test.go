@@ -70,6 +70,8 @@ type tryer struct {
 	id   string
 	now  sheet
 	last string // what came last, as it came
+	link string // to the problem: whoever works it there stands where the owner does
+	done []SharedEvent
 }
 
 func (w *tryer) get() {
@@ -87,13 +89,33 @@ func (w *tryer) do(kind, ask, text string) {
 	r := call(w.t, w.h, "POST", "/api/problems/"+w.id+"/try", string(body), &w.now)
 	require.Equal(w.t, http.StatusOK, r.Code, r.Body)
 	w.last = r.Body.String()
+	w.doByLink(SharedEvent{Kind: kind, Ask: ask, Text: text})
+}
+
+// doByLink does the same at the shared problem, where the browser keeps what was done.
+func (w *tryer) doByLink(event SharedEvent) {
+	w.t.Helper()
+	w.done = append(w.done, event)
+	body, err := json.Marshal(SharedTryRequest{Version: w.now.Version, Events: w.done})
+	require.NoError(w.t, err)
+	var shared sheet
+	r := call(w.t, w.h, "POST", "/api"+w.link+"/try", string(body), &shared)
+	require.Equal(w.t, http.StatusOK, r.Code, r.Body)
+	require.Equal(w.t, w.now, shared)
+	for _, item := range shared.Items {
+		if last := &w.done[len(w.done)-1]; item.ID == event.Ask && item.Verdict != nil && event.Kind == "answer" {
+			last.Verdict, last.Slip = item.Verdict.Verdict, item.Verdict.Slip
+		}
+	}
 }
 
 func newTryer(t *testing.T, file string) *tryer {
 	h := newServer(t)
 	var p Problem
 	require.Equal(t, http.StatusCreated, call(t, h, "POST", "/api/problems/import", file, &p).Code)
-	w := &tryer{t: t, h: h, id: p.ID}
+	var link ShareLink
+	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+p.ID+"/share", "", &link).Code)
+	w := &tryer{t: t, h: h, id: p.ID, link: link.Path}
 	w.get()
 	return w
 }
@@ -152,7 +174,7 @@ func TestTry(t *testing.T) {
 	assert.NotZero(t, w.now.Summary.Shown)
 	assert.Contains(t, w.last, `"id":"follow-up"`, "at the end all is shown")
 
-	again := &tryer{t: t, h: w.h, id: w.id}
+	again := &tryer{t: t, h: w.h, id: w.id, link: w.link}
 	again.get()
 	assert.Equal(t, w.now.Events, again.now.Events, "it is taken up where it was")
 	require.Equal(t, http.StatusNoContent, call(t, w.h, "DELETE", "/api/problems/"+w.id+"/try", "", nil).Code)
@@ -179,6 +201,18 @@ func TestTryRefuses(t *testing.T) {
 		assert.Equal(t, http.StatusUnprocessableEntity, code, body)
 		assert.Contains(t, answer, says, body)
 	}
+	for body, says := range map[string]string{
+		`{"events":[{"kind":"answer","ask":"t","text":"1"}]}`: "not asked yet",
+		`{"events":[{"kind":"undo"}]}`:                        "no answer to take back",
+		`{"events":[{"kind":"answer","ask":"n_1","verdict":"` + strings.Repeat("x", 4001) + `"},{"kind":"undo"}]}`:        "/events/0/verdict",
+		`{"events":[` + strings.Repeat(`{"kind":"answer","ask":"n_1","text":"4"},`, 3000) + `{"kind":"help","ask":"t"}]}`: "begin anew",
+		`{"events":[],"rows":{"set":[],"table":"printed"}}`:                                                               "no such table",
+		`{"version":2,"events":[]}`: "is now version 1",
+	} {
+		r := call(t, w.h, "POST", "/api"+w.link+"/try", body, nil)
+		assert.GreaterOrEqual(t, r.Code, 400, body[:20])
+		assert.Contains(t, r.Body.String(), says, body[:20])
+	}
 	w.do("answer", "n_1", "4")
 	code, _ := post(`{"after":0,"kind":"answer","ask":"n_2","text":"4"}`)
 	assert.Equal(t, http.StatusConflict, code, "another tab answered")
@@ -202,6 +236,10 @@ func TestRowsOfTry(t *testing.T) {
 		Total int `json:"total"`
 	}
 	r := call(t, w.h, "POST", "/api/problems/"+w.id+"/try/rows", `{"set":[],"table":"cases"}`, &rows)
+	require.Equal(t, http.StatusOK, r.Code, r.Body)
+	assert.Equal(t, 8, rows.Total)
+	rows.Total = 0
+	r = call(t, w.h, "POST", "/api"+w.link+"/try", `{"events":[],"rows":{"set":[],"table":"cases"}}`, &rows)
 	require.Equal(t, http.StatusOK, r.Code, r.Body)
 	assert.Equal(t, 8, rows.Total)
 	assert.Equal(t, http.StatusNotFound, call(t, w.h, "POST", "/api/problems/"+w.id+"/try/rows", `{"set":[],"table":"printed"}`, nil).Code)

@@ -23,6 +23,7 @@ type Listing struct {
 	Demo      string
 	DataSet   uuid.UUID
 	UpdatedAt time.Time
+	Shared    bool // by a link
 }
 
 // A DataListing is a data set as it stands in a list.
@@ -38,6 +39,7 @@ type DataListing struct {
 	Title     string   // of a problem that uses it
 	Demo      string
 	UpdatedAt time.Time
+	Shared    bool // by a link
 }
 
 // PageRows is how many problems or data sets make a page of a list, and listedColumns of how many
@@ -56,7 +58,7 @@ func (s *Store) DataSets(ctx context.Context, who access.Person, from int) (list
 			select d.id, d.version, d.name, d.about, d.rows,
 				array(select left(coalesce(c->>'name', ''), 100) from jsonb_array_elements(d.columns) c limit $4),
 				jsonb_array_length(d.columns), count(p.id)::int, left(coalesce(min(p.settings->>'title'), ''), 500), coalesce(d.demo, ''),
-				d.updated_at
+				d.updated_at, exists (select from share where data_set = d.id)
 			from data_set d left join problem p on p.data_set = d.id and p.deleted_at is null
 			where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
 				and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
@@ -85,7 +87,7 @@ func (s *Store) Problems(ctx context.Context, who access.Person, from int) (list
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		rows, err := conn.Query(ctx, `
 			select id, version, left(settings->>'title', 500), left(settings->>'question', 500), left(settings->>'procedure', 500),
-				coalesce(demo, ''), data_set, updated_at
+				coalesce(demo, ''), data_set, updated_at, exists (select from share where problem = problem.id)
 			from problem where owner = $1 and deleted_at is null order by updated_at desc, id offset $2 limit $3`,
 			who.ID, from, PageRows+1)
 		if err != nil {

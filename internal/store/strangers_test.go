@@ -30,7 +30,7 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 
 	all := func() (rows []string) {
 		t.Helper()
-		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person"} {
+		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share"} {
 			var row string
 			sql := "select coalesce(string_agg(x::text, '|' order by x::text), '') from (select * from " + table + ") x"
 			require.NoError(t, s.pool.QueryRow(ctx, sql).Scan(&row))
@@ -38,9 +38,12 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 		}
 		return rows
 	}
-	// What a method is called with: the id of what its name says, and whatever else fits.
+	// What a method is called with: the id of what its name or the kind says, and whatever else fits.
+	kind := access.Problem
 	idFor := func(method string) uuid.UUID {
 		switch {
+		case strings.Contains(method, "Share") && kind == access.DataSet:
+			return d.ID
 		case method == "CreateProblem" || strings.Contains(method, "DataSet"):
 			return d.ID
 		case strings.HasSuffix(method, "Report"):
@@ -70,6 +73,10 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 					in = append(in, reflect.ValueOf(idFor(method.Name)))
 					continue
 				}
+				if each == reflect.TypeFor[access.Kind]() {
+					in = append(in, reflect.ValueOf(kind))
+					continue
+				}
 				in = append(in, values[each])
 			}
 			takesPerson := method.Type.NumIn() > 2 && method.Type.In(2) == reflect.TypeFor[access.Person]()
@@ -90,7 +97,11 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 			assert.ErrorIs(t, err, ErrNotFound, method.Name)
 		}
 	}
+	_, err = s.Share(ctx, owner, access.Problem, p.ID)
+	require.NoError(t, err)
 	before := all()
+	ask()
+	kind = access.DataSet
 	ask()
 	assert.Greater(t, asked, 20)
 	assert.Equal(t, before, all())

@@ -18,15 +18,24 @@ import (
 // A View sees one state of the database, whatever is written meanwhile: a problem and its data
 // set read in one View belong together.
 type View struct {
-	tx  pgx.Tx
-	who access.Person
+	tx     pgx.Tx
+	who    access.Person
+	shared *Shared // by the link that it is seen by, nil where there is none
+}
+
+// may refuses to show what the person may not read: it is as if it were not there.
+func (v *View) may(kind access.Kind, id, owner uuid.UUID) error {
+	if !access.May(v.who, access.Read, access.Thing{Kind: kind, Owner: owner, Linked: v.shared.holds(id)}) {
+		return ErrNotFound
+	}
+	return nil
 }
 
 // View calls f with a view of the present state, which ends with f.
 func (s *Store) View(ctx context.Context, who access.Person, f func(v *View) error) error {
 	options := pgx.TxOptions{IsoLevel: pgx.RepeatableRead, AccessMode: pgx.ReadOnly}
 	return s.with(ctx, func(conn *pgxpool.Conn) error {
-		return pgx.BeginTxFunc(ctx, conn, options, func(tx pgx.Tx) error { return f(&View{tx, who}) })
+		return pgx.BeginTxFunc(ctx, conn, options, func(tx pgx.Tx) error { return f(&View{tx: tx, who: who}) })
 	})
 }
 
@@ -34,11 +43,14 @@ func (s *Store) View(ctx context.Context, who access.Person, f func(v *View) err
 func (v *View) Problem(ctx context.Context, id uuid.UUID) (*Problem, error) {
 	p := &Problem{ID: id}
 	var settings []byte
-	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set from problem where id = $1 and
-		owner = $2 and deleted_at is null`, id, v.who.ID).
-		Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &p.DataSet)
+	var owner uuid.UUID
+	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, settings, data_set, owner from problem where id = $1 and
+		deleted_at is null`, id).Scan(&p.Version, &p.Demo, &p.UpdatedAt, &settings, &p.DataSet, &owner)
 	if err != nil {
 		return nil, readError("problem", err)
+	}
+	if err := v.may(access.Problem, id, owner); err != nil {
+		return nil, err
 	}
 	p.Draft = problem.NewDraft()
 	if err := json.Unmarshal(settings, p.Draft); err != nil {
@@ -52,11 +64,15 @@ func (v *View) Problem(ctx context.Context, id uuid.UUID) (*Problem, error) {
 func (v *View) Described(ctx context.Context, id uuid.UUID) (*DataSet, error) {
 	d := &DataSet{ID: id, Set: &data.Set{}}
 	var columns, heads []byte
-	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns, rows from data_set where
-		id = $1 and owner = $2 and `+present, id, v.who.ID).
-		Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns, &d.Rows)
+	var owner uuid.UUID
+	err := v.tx.QueryRow(ctx, `select version, coalesce(demo, ''), updated_at, name, about, form, headings, columns, rows, owner from
+		data_set where id = $1 and `+present, id).
+		Scan(&d.Version, &d.Demo, &d.UpdatedAt, &d.Set.Name, &d.Set.About, &d.Set.Form, &heads, &columns, &d.Rows, &owner)
 	if err != nil {
 		return nil, readError("data set", err)
+	}
+	if err := v.may(access.DataSet, id, owner); err != nil {
+		return nil, err
 	}
 	var named headings
 	if err := json.Unmarshal(heads, &named); err != nil {

@@ -1,5 +1,7 @@
 // Written by cmd/typegen from the Go types. Do not edit.
 
+export type AccessKind = "problem" | "data set" | "attempt" | "report" | "account" | "machine";
+
 export type AccessRole = "guest" | "member" | "instructor" | "administrator";
 
 export interface AccountRequest {
@@ -212,6 +214,11 @@ export interface ControlBlock {
   control: string;
 }
 
+export interface CopiedThing {
+  kind: AccessKind;
+  id: string;
+}
+
 export interface CreateRequest {
   data_set?: string;
   procedure?: string;
@@ -267,6 +274,7 @@ export interface DataListing {
   title: string;
   demo: boolean;
   updated_at: string;
+  shared?: boolean;
 }
 
 export interface DataPatch {
@@ -600,6 +608,7 @@ export interface Listing {
   demo: boolean;
   data_set: string;
   updated_at: string;
+  shared?: boolean;
 }
 
 export interface Look {
@@ -815,6 +824,7 @@ export interface PrintedTable {
 
 export interface Problem {
   id: string;
+  shared?: boolean;
   version: number;
   demo: boolean;
   updated_at: string;
@@ -978,6 +988,30 @@ export interface Settled {
 export type Shape = "line" | "area" | "points" | "box" | "interval" | "rule" | "bar";
 
 export type Share = "" | "total" | "row" | "column";
+
+export interface ShareLink {
+  path: string;
+}
+
+export interface SharedEvent {
+  kind: string;
+  ask?: string;
+  text?: string;
+  verdict?: string;
+  slip?: string;
+}
+
+export interface SharedThing {
+  kind: AccessKind;
+  own?: string;
+}
+
+export interface SharedTryRequest {
+  version?: number;
+  data_version?: number;
+  events: SharedEvent[];
+  rows?: WorkRequest;
+}
 
 export type Side = "h0" | "h1";
 
