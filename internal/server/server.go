@@ -21,6 +21,7 @@ import (
 	"github.com/labstack/echo/v5/middleware"
 
 	"grund/internal/access"
+	"grund/internal/application"
 	"grund/internal/exchange"
 	"grund/internal/export"
 	"grund/internal/paper"
@@ -68,7 +69,7 @@ type Config struct {
 
 // New returns the handler for all of Grund.
 func New(config Config) (http.Handler, error) {
-	pages, err := newApplication(config.Dist)
+	pages, err := application.New(config.Dist)
 	if err != nil {
 		return nil, err
 	}
@@ -157,33 +158,43 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		}
 		s.desk.Routes(route)
 		s.sharedRoutes(route)
-		route("GET", "/problems/:id/kept", exchange.WithID(s.getKept))
-		route("POST", "/problems/:id/keep", exchange.WithID(s.keep))
-		route("GET", "/reports", s.listReports)
-		route("POST", "/reports", s.createReport)
-		route("GET", "/reports/:id", exchange.WithID(s.getReport))
-		route("PUT", "/reports/:id", exchange.WithID(s.putReport))
-		route("DELETE", "/reports/:id", exchange.WithID(s.deleteReport))
-		route("POST", "/reports/:id/restore", exchange.WithID(s.restoreReport))
-		route("GET", "/reports/:id/paper", exchange.WithID(s.paperOfReport))
-		route("GET", "/space", s.getSpace)
-		route("GET", "/data-sets", s.listDataSets)
-		route("POST", "/data-sets", s.createDataSet)
-		route("GET", "/data-sets/:id", exchange.WithID(s.getDataSet))
-		route("PATCH", "/data-sets/:id", exchange.WithID(s.patchDataSet))
-		route("DELETE", "/data-sets/:id", exchange.WithID(s.deleteDataSet))
-		route("GET", "/data-sets/:id/check", exchange.WithID(s.checkDataSet))
-		route("GET", "/data-sets/:id/cells", exchange.WithID(s.getCells))
-		route("GET", "/data-sets/:id/file", exchange.WithID(s.exportDataSet))
-		route("POST", "/data-sets/:id/copy", exchange.WithID(s.copyDataSet))
-		route("POST", "/data-sets/:id/reset", exchange.WithID(s.resetDataSet))
-		route("POST", "/data-sets/:id/restore", exchange.WithID(s.restoreDataSet))
-		route("POST", "/data-sets/:id/look", exchange.WithID(s.lookAtDataSet))
-		route("POST", "/data-sets/:id/guide", exchange.WithID(s.guide))
-		route("POST", "/data-sets/:id/preview", exchange.WithID(s.previewColumn))
-		route("POST", "/data-sets/:id/reshape", exchange.WithID(s.reshapeDataSet))
+		s.reportRoutes(route)
+		s.dataRoutes(route)
 	}
 	return e
+}
+
+// reportRoutes adds what is asked about reports.
+func (s *server) reportRoutes(route func(method, path string, handle echo.HandlerFunc)) {
+	route("GET", "/problems/:id/kept", exchange.WithID(s.getKept))
+	route("POST", "/problems/:id/keep", exchange.WithID(s.keep))
+	route("GET", "/reports", s.listReports)
+	route("POST", "/reports", s.createReport)
+	route("GET", "/reports/:id", exchange.WithID(s.getReport))
+	route("PUT", "/reports/:id", exchange.WithID(s.putReport))
+	route("DELETE", "/reports/:id", exchange.WithID(s.deleteReport))
+	route("POST", "/reports/:id/restore", exchange.WithID(s.restoreReport))
+	route("GET", "/reports/:id/paper", exchange.WithID(s.paperOfReport))
+}
+
+// dataRoutes adds what is asked about data sets.
+func (s *server) dataRoutes(route func(method, path string, handle echo.HandlerFunc)) {
+	route("GET", "/space", s.getSpace)
+	route("GET", "/data-sets", s.listDataSets)
+	route("POST", "/data-sets", s.createDataSet)
+	route("GET", "/data-sets/:id", exchange.WithID(s.getDataSet))
+	route("PATCH", "/data-sets/:id", exchange.WithID(s.patchDataSet))
+	route("DELETE", "/data-sets/:id", exchange.WithID(s.deleteDataSet))
+	route("GET", "/data-sets/:id/check", exchange.WithID(s.checkDataSet))
+	route("GET", "/data-sets/:id/cells", exchange.WithID(s.getCells))
+	route("GET", "/data-sets/:id/file", exchange.WithID(s.exportDataSet))
+	route("POST", "/data-sets/:id/copy", exchange.WithID(s.copyDataSet))
+	route("POST", "/data-sets/:id/reset", exchange.WithID(s.resetDataSet))
+	route("POST", "/data-sets/:id/restore", exchange.WithID(s.restoreDataSet))
+	route("POST", "/data-sets/:id/look", exchange.WithID(s.lookAtDataSet))
+	route("POST", "/data-sets/:id/guide", exchange.WithID(s.guide))
+	route("POST", "/data-sets/:id/preview", exchange.WithID(s.previewColumn))
+	route("POST", "/data-sets/:id/reshape", exchange.WithID(s.reshapeDataSet))
 }
 
 // isPacked reports whether the answer is a file that is compressed in itself.
@@ -210,21 +221,12 @@ func unhurried(limit time.Duration) echo.MiddlewareFunc {
 // lastWords is how long it may take to say that a limit of time was met.
 const lastWords = 10 * time.Second
 
-// secure sets the headers that keep the interface to its own scripts and styles.
-// Styles may stand on elements, as KaTeX and the figures put them there.
-func secure(h http.Header) {
-	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src "+
-		"'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
-	h.Set("X-Content-Type-Options", "nosniff")
-	h.Set("Referrer-Policy", "no-referrer")
-}
-
 // private lets answers be kept by nobody but the browser that asked, and by that one only to ask whether
 // they are still the same.
 func private(next echo.HandlerFunc) echo.HandlerFunc {
 	return func(c *echo.Context) error {
 		h := c.Response().Header()
-		secure(h)
+		application.Secure(h)
 		h.Set("Cache-Control", "no-store")
 		if c.Request().Method == http.MethodGet {
 			h.Set("Cache-Control", "private, no-cache")

@@ -1,4 +1,5 @@
-package server
+// Package application serves the built interface: its pages, and what they are made of.
+package application
 
 import (
 	"bytes"
@@ -35,8 +36,8 @@ type application struct {
 	files map[string]*file
 }
 
-// newApplication reads the built interface.
-func newApplication(dist fs.FS) (*application, error) {
+// New reads the built interface, and returns what serves it.
+func New(dist fs.FS) (http.Handler, error) {
 	a := &application{map[string]*file{}}
 	err := fs.WalkDir(dist, ".", func(name string, entry fs.DirEntry, err error) error {
 		if err != nil || entry.IsDir() || strings.HasSuffix(name, ".br") || strings.HasSuffix(name, ".gz") {
@@ -96,7 +97,7 @@ func (a *application) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 
 func (f *file) send(w http.ResponseWriter, r *http.Request) {
 	header := w.Header()
-	secure(header)
+	Secure(header)
 	header.Set("Content-Type", f.kind)
 	header.Set("Cache-Control", f.caching)
 	body, tag := f.plain, `"`+f.tag+`"`
@@ -124,4 +125,13 @@ func accepts(r *http.Request, encoding string) bool {
 		}
 	}
 	return false
+}
+
+// Secure sets the headers that keep the interface to its own scripts and styles.
+// Styles may stand on elements, as KaTeX and the figures put them there.
+func Secure(h http.Header) {
+	h.Set("Content-Security-Policy", "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; font-src "+
+		"'self' data:; frame-ancestors 'none'; base-uri 'none'; form-action 'self'")
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
 }
