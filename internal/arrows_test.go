@@ -103,7 +103,7 @@ var mayInBrowser = map[string][]string{
 	"kept":     {"api", "app", "lib"},
 	"figures":  {"api", "app", "lib", "solution", "notes", "kept"},
 	"blocks":   {"api", "app", "lib", "solution", "notes", "kept", "figures"},
-	"pen":      {"api", "app", "lib", "notes"},
+	"pen":      {"api", "app", "lib", "solution", "notes"},
 	"data":     {"api", "app", "lib", "solution", "figures", "blocks"},
 	"edit":     {"api", "app", "lib", "data"},
 	"who":      {"api", "app", "lib"},
@@ -112,7 +112,7 @@ var mayInBrowser = map[string][]string{
 	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},
 	"tables":   {"api", "app", "lib"},
 	"report":   {"api", "app", "lib", "solution", "blocks", "problem"},
-	"page":     {"api", "app", "lib", "kept", "problem", "try"},
+	"page":     {"api", "app", "lib", "kept", "problem", "try", "data", "who"},
 }
 
 func TestImportsOfTheBrowserPointOneWay(t *testing.T) {

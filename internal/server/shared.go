@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"errors"
 	"fmt"
 	"net/http"
 
@@ -40,6 +41,9 @@ func (s *server) linked(handle func(c *echo.Context, shared store.Shared) error)
 			shared = found
 			return nil
 		})
+		if errors.Is(err, store.ErrNotFound) {
+			return echo.NewHTTPError(http.StatusNotFound, "This link leads nowhere. It may have been taken back, or was not copied whole.")
+		}
 		if err != nil {
 			return err
 		}

@@ -23,6 +23,7 @@ const ReportListPage = lazy(() =>
 );
 const ReportPage = lazy(() => import("./report/ReportPage").then((module) => ({ default: module.ReportPage })));
 
+const SharedPage = lazy(() => import("./page/SharedPage").then((module) => ({ default: module.SharedPage })));
 const SignInPage = lazy(() => import("./who/SignInPage").then((module) => ({ default: module.SignInPage })));
 const SignOutPage = lazy(() => import("./who/SignOutPage").then((module) => ({ default: module.SignOutPage })));
 const LinkPage = lazy(() => import("./who/LinkPage").then((module) => ({ default: module.LinkPage })));
@@ -101,6 +102,7 @@ export function App() {
               }
             />
             {[
+              { path: "/shared/:token", page: <SharedPage /> },
               { path: "/sign-in", page: <SignInPage /> },
               { path: "/link/:token", page: <LinkPage /> },
               { path: "/sign-out", page: <SignOutPage /> },

@@ -14,6 +14,7 @@ import type {
   Problem,
   ProblemSet,
   ReportListing,
+  SharedThing,
   Worked,
 } from "./types";
 
@@ -33,6 +34,24 @@ export const problemQuery = (id: string) =>
     queryKey: ["problem", id],
     queryFn: () => request<Problem>("GET", `/api/problems/${id}`),
   });
+
+/** What a link leads to. */
+export const sharedQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["shared", token],
+    queryFn: () => request<SharedThing>("GET", `/api/shared/${token}`),
+  });
+
+/** The problem that a link leads to; its id is that of the link. */
+export const sharedProblemQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["problem", token],
+    queryFn: () => request<Problem>("GET", `/api/shared/${token}/problem`),
+  });
+
+/** pathOf is where a problem is asked: one's own, or another's by its link. */
+export const pathOf = ({ id, shared }: Pick<Problem, "id" | "shared">): string =>
+  shared ? `/api/shared/${id}` : `/api/problems/${id}`;
 
 export const meQuery = queryOptions({
   queryKey: ["me"],
@@ -74,7 +93,7 @@ export const keptQuery = (problem: string, report: string) =>
   });
 
 /** Of what a solution or a part of one is asked for. */
-type Versions = Pick<Problem, "id" | "version" | "data_version">;
+export type Versions = Pick<Problem, "id" | "shared" | "version" | "data_version">;
 
 /** outOfDate lets the problem be fetched anew where the server has another version than was asked for. */
 function outOfDate(client: QueryClient, id: string): (error: unknown) => never {
@@ -86,8 +105,10 @@ function outOfDate(client: QueryClient, id: string): (error: unknown) => never {
 }
 
 /** askOf asks the server of these versions of a problem and its data, and of no others. */
-export const askOf = <T>(client: QueryClient, { id, version, data_version }: Versions, what: string, body: object) =>
-  request<T>("POST", `/api/problems/${id}/${what}`, { version, data_version, ...body }).catch(outOfDate(client, id));
+export const askOf = <T>(client: QueryClient, of: Versions, what: string, body: object) => {
+  const { id, version, data_version } = of;
+  return request<T>("POST", `${pathOf(of)}/${what}`, { version, data_version, ...body }).catch(outOfDate(client, id));
+};
 
 /** The solution of a kept problem with some settings changed, as far as its first steps; all where steps is 0. */
 export const workQuery = (problem: Versions, set: ProblemSet[], steps: number) =>
@@ -98,11 +119,11 @@ export const workQuery = (problem: Versions, set: ProblemSet[], steps: number) =
     staleTime: Number.POSITIVE_INFINITY,
   });
 
-/** How the test of a kept problem does where something stated is true. */
-export const powerQuery = (problem: Versions, question: PowerQuestion) =>
+/** How the test of a kept problem does, with some settings changed, where something stated is true. */
+export const powerQuery = (problem: Versions, set: ProblemSet[], question: PowerQuestion) =>
   queryOptions({
-    queryKey: ["power", problem.id, problem.version, problem.data_version, question],
-    queryFn: ({ client }) => askOf<Power>(client, problem, "power", { set: [], question }),
+    queryKey: ["power", problem.id, problem.version, problem.data_version, set, question],
+    queryFn: ({ client }) => askOf<Power>(client, problem, "power", { set, question }),
     placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
   });

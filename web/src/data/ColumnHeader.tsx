@@ -18,7 +18,7 @@ interface Props {
 
 /** ColumnHeader is a variable at a glance: its name, a small picture, how many cells it has and what looks odd. */
 export function ColumnHeader({ at, column, selected, sort, onSort, onSelect, onGo }: Props) {
-  const { profiles, sheet } = useSheet();
+  const { profiles, sheet, shared } = useSheet();
   const [panel, setPanel] = useState(false);
   const next = useRef(0);
   const profile = profiles.get(column.key);
@@ -47,16 +47,18 @@ export function ColumnHeader({ at, column, selected, sort, onSort, onSelect, onG
         </button>
         {sort &&
           (sort.down ? <ArrowDown size="0.9em" aria-hidden="true" /> : <ArrowUp size="0.9em" aria-hidden="true" />)}
-        <button
-          type="button"
-          className="-mr-1 flex size-[24px] cursor-pointer items-center justify-center rounded text-muted hover:bg-base-100 hover:text-ink"
-          aria-label={`About ${name}`}
-          aria-expanded={panel}
-          title="Name, unit, kind, levels …"
-          onClick={() => setPanel(!panel)}
-        >
-          <ChevronDown size="1.1em" aria-hidden="true" />
-        </button>
+        {!shared && (
+          <button
+            type="button"
+            className="-mr-1 flex size-[24px] cursor-pointer items-center justify-center rounded text-muted hover:bg-base-100 hover:text-ink"
+            aria-label={`About ${name}`}
+            aria-expanded={panel}
+            title="Name, unit, kind, levels …"
+            onClick={() => setPanel(!panel)}
+          >
+            <ChevronDown size="1.1em" aria-hidden="true" />
+          </button>
+        )}
       </div>
       <SmallPicture profile={profile} />
       <div className="flex items-baseline gap-1.5 text-[0.82rem] text-muted leading-tight">

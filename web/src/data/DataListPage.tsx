@@ -6,6 +6,7 @@ import { request } from "../api/client";
 import type { DataListing, DataSet, KeptSet, Space } from "../api/types";
 import { Finder } from "../app/Finder";
 import { Message } from "../app/Message";
+import { SharedBy } from "../app/Share";
 import { Shell } from "../app/Shell";
 import { found, lastUsedFirst } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
@@ -224,7 +225,10 @@ function List({ title, sets }: { title: string; sets: DataListing[] }) {
               <Link to={`/data/${set.id}`} className="font-semibold font-serif text-[1.15rem] hover:text-primary">
                 {titleOf(set)}
               </Link>
-              <p className="text-muted">{set.about || set.columns.filter(Boolean).join(", ")}</p>
+              <p className="text-muted">
+                {set.about || set.columns.filter(Boolean).join(", ")}
+                {set.shared && <SharedBy at={`/api/data-sets/${set.id}`} what="data set" />}
+              </p>
             </div>
             <p className="text-right text-[0.9rem] text-muted">
               {counted(set.rows, "row")} × {set.width}

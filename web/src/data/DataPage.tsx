@@ -1,11 +1,12 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Copy, Download, RotateCcw, Trash2 } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { Copy, RotateCcw, Trash2 } from "lucide-react";
+import { useEffect, useMemo } from "react";
+import { useNavigate, useParams } from "react-router";
 import { request } from "../api/client";
 import type { KeptSet } from "../api/types";
 import { Fetched } from "../app/Fetched";
 import { SavedState, UndoRedo } from "../app/SavedState";
+import { ShareButton } from "../app/Share";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { useDeletion } from "../app/useDeletion";
@@ -13,10 +14,9 @@ import { noteOpened } from "../lib/finding";
 import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { allOf, dataSetQuery, type HeldSet, SheetProvider, type SheetView, saveSheet, useCheck } from "./context";
-import { DataTable } from "./DataTable";
 import { FormSwitch } from "./FormSwitch";
-import type { GridHandle } from "./Grid";
-import { type LookChoices, LookPanel } from "./LookPanel";
+import { SaveAs } from "./SaveAs";
+import { SetView } from "./SetView";
 import { alike, type Sheet, sheetOf } from "./sheet";
 
 /** DataPage is a data set: its table at the left, what is to be seen in it at the right. */
@@ -67,83 +67,25 @@ function Page({ held }: { held: HeldSet }) {
     if (held.version > keeping.snapshot().base) keeping.adopt({ state: held.sheet, base: held.version });
   }, [held, keeping]);
   const checked = useCheck(held.id, version);
-  const [params] = useSearchParams();
-  const [looked, setLooked] = useState<string[]>(() => params.getAll("look"));
-  const table = useRef<GridHandle>(null);
   const { change, undo, redo, flush } = keeping;
   const view = useMemo<SheetView>(
     () => ({ id: held.id, version, sheet, change, undo, redo, flush, ...checked }),
     [held.id, version, sheet, change, undo, redo, flush, checked],
   );
-  const choices = useLookChoices(view, looked);
   useShortcuts([
     { key: "Ctrl+z", says: "Undo", act: undo },
     { key: "Ctrl+y", says: "Redo", act: redo },
   ]);
-  // With one column a group, or a table of counts, the variables are not the columns.
-  const byColumn = sheet.form === "cases";
-  const lookAt = (key: number, add: boolean) => {
-    const name = sheet.columns.find((column) => column.key === key)?.name.trim();
-    if (!byColumn) return setLooked(choices.names.map((each) => each.value).slice(0, 2));
-    if (!name) return;
-    if (!add) return setLooked([name]);
-    setLooked(
-      [choices.chosen[0], name].filter((each, i, all): each is string => Boolean(each) && all.indexOf(each) === i),
-    );
-  };
-  const lookedKeys = byColumn
-    ? sheet.columns.filter((column) => choices.chosen.includes(column.name.trim())).map((column) => column.key)
-    : [];
   return (
     <Shell title={sheet.name || "Untitled data"}>
       <SheetProvider value={view}>
-        <div className="grid flex-1 grid-cols-1 content-start gap-x-7 gap-y-6 px-6 py-4 max-sm:px-3 lg:grid-cols-[minmax(0,1fr)_24rem]">
-          <div className="grid min-w-0 grid-cols-1 content-start gap-2 lg:sticky lg:top-16 lg:self-start">
-            <Heading kept={kept} held={held} />
-            <FormSwitch />
-            <DataTable ref={table} height="max(20rem, calc(100dvh - 17.5rem))" looked={lookedKeys} onLook={lookAt} />
-          </div>
-          <aside className="min-w-0">
-            <LookPanel
-              choices={choices}
-              problem={params.get("problem")}
-              onChoose={setLooked}
-              onCases={([number]) => {
-                const column = sheet.columns.findIndex((each) => each.name.trim() === choices.chosen[0]);
-                if (number !== undefined && byColumn) table.current?.go(number - 1, Math.max(0, column));
-              }}
-            />
-          </aside>
-        </div>
+        <SetView heading={<Heading kept={kept} held={held} />}>
+          <FormSwitch />
+        </SetView>
       </SheetProvider>
     </Shell>
   );
 }
-
-/** useLookChoices returns the variables that can be looked at, and those that still exist of the chosen ones. */
-function useLookChoices({ sheet, profiles }: SheetView, looked: string[]): LookChoices {
-  return useMemo(() => {
-    let names: LookChoices["names"];
-    if (sheet.form === "groups") {
-      names = [
-        { value: "response", label: sheet.response.label || "the values" },
-        { value: "group", label: sheet.group.label || "the groups" },
-      ];
-    } else if (sheet.form === "counts") {
-      const first = sheet.columns[0]?.label || sheet.columns[0]?.name || "row";
-      names = [{ value: first, label: first }];
-      if (sheet.columns.length > 2)
-        names.push({ value: sheet.group.label || "column", label: sheet.group.label || "the columns" });
-    } else {
-      names = sheet.columns
-        .filter((column) => column.name.trim() && (column.kind || profiles.get(column.key)?.kind) !== "identifier")
-        .map((column) => ({ value: column.name.trim(), label: column.label || column.name }));
-    }
-    return { names, chosen: looked.filter((name) => names.some((each) => each.value === name)) };
-  }, [sheet, profiles, looked]);
-}
-
-const formats = ["csv", "tsv", "xlsx", "ods", "json"];
 
 /** Heading names the data set, says whether it is kept, and holds what is done with it as a whole. */
 function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: HeldSet }) {
@@ -169,7 +111,7 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
   const reset = useMutation({
     mutationFn: async () => {
       await keeping.flush();
-      return allOf(await request<KeptSet>("POST", `${at}/reset`, { version: keeping.snapshot().base }));
+      return allOf(await request<KeptSet>("POST", `${at}/reset`, { version: keeping.snapshot().base }), at);
     },
     onSuccess: (fresh) => {
       const first = sheetOf(fresh.set as NonNullable<KeptSet["set"]>);
@@ -200,25 +142,8 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
           onChange={(event) => keeping.change("name of the data set", (s) => ({ ...s, name: event.target.value }))}
         />
         <UndoRedo kept={kept} />
-        <details className="dropdown dropdown-end">
-          <summary className="btn btn-ghost btn-sm gap-1.5">
-            <Download size="1.1em" aria-hidden="true" />
-            Save as
-          </summary>
-          <ul className="dropdown-content z-30 grid w-36 gap-0.5 rounded-box border border-base-300 bg-base-100 p-1.5 shadow-lg">
-            {formats.map((format) => (
-              <li key={format}>
-                <a
-                  href={`${at}/file?format=${format}`}
-                  download
-                  className="btn btn-ghost btn-sm w-full justify-start font-normal"
-                >
-                  {format.toUpperCase()}
-                </a>
-              </li>
-            ))}
-          </ul>
-        </details>
+        <SaveAs path={`${at}/file`} />
+        <ShareButton at={at} what="data set" />
         <button
           type="button"
           className="btn btn-ghost btn-sm btn-square"

@@ -32,7 +32,7 @@ interface Waiting {
 
 /** DataTable is the grid with its tools: the one place where data are typed, pasted, opened and put right. */
 export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props) {
-  const { sheet, change, derived } = useSheet();
+  const { sheet, change, derived, shared } = useSheet();
   const own = useRef<GridHandle>(null);
   const grid = ref ?? own;
   const picker = useRef<HTMLInputElement>(null);
@@ -89,46 +89,50 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
   return (
     <div className="grid min-w-0 grid-cols-1 gap-1.5">
       <div role="toolbar" aria-label="Tools of the table" className="flex flex-wrap items-center gap-x-0.5 gap-y-1">
-        <Tool
-          icon={FolderOpen}
-          words="Open a file"
-          title="CSV, TSV, XLSX, ODS or JSON, in place of this table"
-          onClick={() => picker.current?.click()}
-        />
-        <Tool
-          icon={Plus}
-          words="Column"
-          title="Add a column at the end"
-          onClick={() => change("add a column", (s) => withColumn(s, s.columns.length))}
-        />
-        {sheet.form === "cases" && (
-          <Tool icon={Sigma} words="Derive" title="A new variable by a formula" onClick={() => setDeriving(true)} />
+        {!shared && (
+          <>
+            <Tool
+              icon={FolderOpen}
+              words="Open a file"
+              title="CSV, TSV, XLSX, ODS or JSON, in place of this table"
+              onClick={() => picker.current?.click()}
+            />
+            <Tool
+              icon={Plus}
+              words="Column"
+              title="Add a column at the end"
+              onClick={() => change("add a column", (s) => withColumn(s, s.columns.length))}
+            />
+            {sheet.form === "cases" && (
+              <Tool icon={Sigma} words="Derive" title="A new variable by a formula" onClick={() => setDeriving(true)} />
+            )}
+            <Tool
+              icon={Shapes}
+              words="Reshape"
+              title="Another data set of this one: stacked, parted, counted, some of the cases"
+              onClick={() => setReshaping(true)}
+            />
+            <span className="mx-1 h-5 w-px bg-base-300" aria-hidden="true" />
+            <Tool
+              icon={ArrowDownToLine}
+              label="Fill down"
+              title="Fill the selection from its first row (Ctrl+D)"
+              onClick={() => grid.current?.fillDown()}
+            />
+            <Tool
+              icon={Rows3}
+              label="Insert rows"
+              title="Insert as many rows as are selected (Alt+Insert)"
+              onClick={() => grid.current?.insertRows()}
+            />
+            <Tool
+              icon={ListX}
+              label="Delete rows"
+              title="Delete the selected rows (Alt+Delete)"
+              onClick={() => grid.current?.deleteRows()}
+            />
+          </>
         )}
-        <Tool
-          icon={Shapes}
-          words="Reshape"
-          title="Another data set of this one: stacked, parted, counted, some of the cases"
-          onClick={() => setReshaping(true)}
-        />
-        <span className="mx-1 h-5 w-px bg-base-300" aria-hidden="true" />
-        <Tool
-          icon={ArrowDownToLine}
-          label="Fill down"
-          title="Fill the selection from its first row (Ctrl+D)"
-          onClick={() => grid.current?.fillDown()}
-        />
-        <Tool
-          icon={Rows3}
-          label="Insert rows"
-          title="Insert as many rows as are selected (Alt+Insert)"
-          onClick={() => grid.current?.insertRows()}
-        />
-        <Tool
-          icon={ListX}
-          label="Delete rows"
-          title="Delete the selected rows (Alt+Delete)"
-          onClick={() => grid.current?.deleteRows()}
-        />
         <Tool icon={Search} label="Find" title="Find (Ctrl+F)" onClick={() => setFind({ text: "", at: 0 })} />
         {find && (
           <FindBar
@@ -169,7 +173,7 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
         onDragOver={(event) => event.dataTransfer.types.includes("Files") && event.preventDefault()}
         onDrop={(event) => {
           const file = event.dataTransfer.files[0];
-          if (!file) return;
+          if (!file || shared) return;
           event.preventDefault();
           setWaiting({ block: file, at: { row: 0, column: 0 } });
         }}
@@ -177,7 +181,7 @@ export function DataTable({ ref, height, looked, onLook, leftOut, tools }: Props
         <Grid
           ref={grid}
           height={height}
-          onBlock={(block, at) => setWaiting({ block, at })}
+          onBlock={(block, at) => shared || setWaiting({ block, at })}
           onFind={() => setFind({ text: "", at: 0 })}
           looked={looked}
           onLook={onLook}

@@ -44,13 +44,13 @@ interface Props {
 
 /** Grid is the table in which data are seen, typed, pasted and corrected. */
 export function Grid(props: Props) {
-  const { sheet, change, undo, redo, derived } = useSheet();
+  const { sheet, change, undo, redo, derived, shared } = useSheet();
   const box = useRef<HTMLDivElement>(null);
   const before = useRef("");
   const begun = useRef<Place | undefined>(undefined); // where the row in hand was begun, once Tab leads on from there
   const dragging = useRef(false);
   const filled = rowsOf(sheet);
-  const rows = filled + spare;
+  const rows = filled + (shared ? 0 : spare);
   // Typing in a sorted view leaves the rows where they are until it is sorted again.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   const view = useMemo<View>(

@@ -25,7 +25,7 @@ interface Props {
 
 /** GridRow is a row of the table: its number, and its cells as far as they are in view. */
 export function GridRow({ row, index, start, width, columns, selection, found, leftOut, ...on }: Props) {
-  const { sheet, derived, profiles, wrong } = useSheet();
+  const { sheet, derived, profiles, wrong, shared } = useSheet();
   const range = rangeOf(selection);
   const active = selection.head;
   const headed = selection.whole !== "columns" && index >= range.top && index <= range.bottom;
@@ -93,7 +93,7 @@ export function GridRow({ row, index, start, width, columns, selection, found, l
               <input
                 data-active="true"
                 aria-label={`${column.name || `column ${item.index + 1}`}, row ${row + 1}`}
-                readOnly={isDerived(column)}
+                readOnly={shared || isDerived(column)}
                 className={`absolute inset-0 bg-base-100 px-2 outline-none ring-2 ring-primary ring-inset ${look}`}
                 value={text}
                 onChange={(event) => on.onType(event.target.value, text)}

@@ -12,7 +12,7 @@ import { readNumber } from "../lib/number";
 import { upperFirst } from "../lib/words";
 import { ChosenProvider } from "../solution/chosen";
 import { SolutionProvider, tablesOnly } from "../solution/solution";
-import { useSheet } from "./context";
+import { pathOfSet, useSheet } from "./context";
 import { KeepPicture } from "./KeepPicture";
 
 const forms: Partial<Record<Form, string>> = {
@@ -39,7 +39,7 @@ interface Props {
 
 /** LookPanel describes one or two variables: a picture, the numbers, and what could be asked of them. */
 export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
-  const { id, version } = useSheet();
+  const { id, version, shared } = useSheet();
   const fieldID = useId();
   const [options, setOptions] = useState<Partial<Picture>>({});
   const [reading, setReading] = useState(false);
@@ -47,7 +47,7 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
   const ask = { variables: chosen, ...options };
   const { data: look, error } = useQuery({
     queryKey: ["look", id, version, ask],
-    queryFn: () => request<Look>("POST", `/api/data-sets/${id}/look`, ask),
+    queryFn: () => request<Look>("POST", `${pathOfSet({ id, shared })}/look`, ask),
     enabled: chosen.length > 0,
     placeholderData: keepPreviousData,
   });
@@ -144,7 +144,7 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
             />
           )}
           {form === "bars" && <ShareFields look={look} two={chosen.length > 1} options={options} onSet={set} />}
-          {look.figure && (
+          {look.figure && !shared && (
             <KeepPicture picture={{ ...ask, form: look.figure.form }} title={look.title} problem={problem} />
           )}
           <div>
@@ -160,7 +160,7 @@ export function LookPanel({ choices, problem, onChoose, onCases }: Props) {
               </ul>
             )}
           </div>
-          <Work chosen={chosen} />
+          {!shared && <Work chosen={chosen} />}
           {look.tables.map((table) => (
             <TableRows key={table.id} table={table} whole />
           ))}

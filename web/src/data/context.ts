@@ -18,22 +18,27 @@ export const dataSetsQuery = queryOptions({
   queryFn: () => requestList<DataListing>("/api/data-sets"),
 });
 
+/** pathOfSet is where a data set is asked: one's own, or another's by its link. */
+export const pathOfSet = ({ id, shared }: Pick<SheetView, "id" | "shared">): string =>
+  shared ? `/api/shared/${id}` : `/api/data-sets/${id}`;
+
 /** wholeSet returns a data set with all its cells. One that is changed while they come is read anew. */
-async function wholeSet(id: string, tries = 3): Promise<KeptSet> {
-  const kept = await request<KeptSet>("GET", `/api/data-sets/${id}`);
+async function wholeSet(id: string, shared: boolean, tries = 3): Promise<KeptSet> {
+  const path = pathOfSet({ id, shared });
+  const kept = await request<KeptSet>("GET", shared ? `${path}/data-set` : path);
   try {
-    return await allOf(kept);
+    return await allOf(kept, path);
   } catch (error) {
-    if (tries > 1 && error instanceof RequestError && error.status === 409) return wholeSet(id, tries - 1);
+    if (tries > 1 && error instanceof RequestError && error.status === 409) return wholeSet(id, shared, tries - 1);
     throw error;
   }
 }
 
-/** allOf returns a data set with the cells that did not come with it. */
-export async function allOf(kept: KeptSet): Promise<KeptSet> {
+/** allOf returns a data set, which is asked at a path, with the cells that did not come with it. */
+export async function allOf(kept: KeptSet, path: string): Promise<KeptSet> {
   const columns = kept.set?.columns ?? [];
   await withAllCells(
-    kept,
+    { path, version: kept.version, next: kept.next },
     columns.map(({ key, cells }) => ({ column: key, cells })),
   );
   return kept;
@@ -46,10 +51,11 @@ const held = (kept: KeptSet): HeldSet => ({
   sheet: sheetOf(kept.set as NonNullable<KeptSet["set"]>),
 });
 
-export const dataSetQuery = (id: string) =>
+/** A data set with all its cells; shared where the id is that of a link to it. */
+export const dataSetQuery = (id: string, shared = false) =>
   queryOptions({
     queryKey: ["data-set", id],
-    queryFn: async () => held(await wholeSet(id)),
+    queryFn: async () => held(await wholeSet(id, shared)),
     enabled: id !== "",
     structuralSharing: false, // cells are shared by the sheet's own means
   });
@@ -84,6 +90,8 @@ export async function keepDerived(
 /** What every part of the data pages may look up and do. */
 export interface SheetView {
   id: string;
+  /** Whether it is another's, seen by the link whose id that is: it is only read. */
+  shared?: boolean;
   /** Of the data set as it is kept. */
   version: number;
   sheet: Sheet;
@@ -114,13 +122,18 @@ export function useSheet(): SheetView {
 }
 
 /** useCheck asks the server what the columns of a kept data set hold. */
-export function useCheck(id: string, version: number): Pick<SheetView, "profiles" | "derived" | "wrong" | "check"> {
+export function useCheck(
+  id: string,
+  version: number,
+  shared = false,
+): Pick<SheetView, "profiles" | "derived" | "wrong" | "check"> {
+  const path = pathOfSet({ id, shared });
   const { data: check } = useQuery({
     queryKey: ["check", id, version],
     queryFn: async () => {
-      const check = await request<DataCheck>("GET", `/api/data-sets/${id}/check`);
+      const check = await request<DataCheck>("GET", `${path}/check`);
       const keys = check.derived.map((each) => each.column);
-      await withAllCells({ id, version: check.version, next: check.next }, check.derived, keys);
+      await withAllCells({ path, version: check.version, next: check.next }, check.derived, keys);
       return check;
     },
     placeholderData: keepPreviousData,

@@ -15,7 +15,7 @@ function answering(parts: object[]): string[] {
 
 test("cells that came whole are asked for no more", async () => {
   const asked = answering([]);
-  await withAllCells({ id: "log", version: 4, next: null }, [{ column: 1, cells: ["a"] }]);
+  await withAllCells({ path: "/api/data-sets/log", version: 4, next: null }, [{ column: 1, cells: ["a"] }]);
   expect(asked).toEqual([]);
 });
 
@@ -36,7 +36,7 @@ test("parts are added where they belong, a row in pieces too", async () => {
     { column: 1, cells: ["a"] },
     { column: 2, cells: ["x"] },
   ];
-  await withAllCells({ id: "log", version: 4, next: { row: 1, column: 1 } }, columns, [1, 2]);
+  await withAllCells({ path: "/api/data-sets/log", version: 4, next: { row: 1, column: 1 } }, columns, [1, 2]);
   expect(columns.map((column) => column.cells)).toEqual([
     ["a", "b", "c", "d"],
     ["x", "y", "z", ""],
@@ -47,6 +47,6 @@ test("parts are added where they belong, a row in pieces too", async () => {
 
 test("a data set that is changed meanwhile is a conflict", async () => {
   vi.stubGlobal("fetch", async () => new Response(JSON.stringify({ status: 409, detail: "changed" }), { status: 409 }));
-  const begun = { id: "log", version: 4, next: { row: 1, column: 1 } };
+  const begun = { path: "/api/data-sets/log", version: 4, next: { row: 1, column: 1 } };
   await expect(withAllCells(begun, [])).rejects.toMatchObject({ status: 409 });
 });

@@ -3,7 +3,8 @@ import type { CellPlace, CellsPart, ColumnCells } from "../api/types";
 
 /** A data set, or what is known of it, whose cells have come as far as a place; all where that is null. */
 interface Begun {
-  id: string;
+  /** Where the data set is asked. */
+  path: string;
   version: number;
   next: CellPlace | null;
 }
@@ -13,7 +14,7 @@ interface Begun {
  * data set that is changed meanwhile is a conflict.
  */
 export async function withAllCells(
-  { id, version, next }: Begun,
+  { path, version, next }: Begun,
   columns: ColumnCells[],
   keys?: number[],
 ): Promise<void> {
@@ -21,7 +22,7 @@ export async function withAllCells(
   const wanted = (keys ?? []).map((key) => `&key=${key}`).join("");
   for (let from = next; from !== null; ) {
     const at = `row=${from.row}&column=${from.column}&version=${version}${wanted}`;
-    const part: CellsPart = await request<CellsPart>("GET", `/api/data-sets/${id}/cells?${at}`);
+    const part: CellsPart = await request<CellsPart>("GET", `${path}/cells?${at}`);
     for (const { column, cells } of part.columns) {
       const known = byKey.get(column);
       for (const cell of cells) known?.push(cell);

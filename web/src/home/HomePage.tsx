@@ -7,6 +7,7 @@ import { problemsQuery } from "../api/queries";
 import type { Listing, Problem } from "../api/types";
 import { Finder } from "../app/Finder";
 import { Message } from "../app/Message";
+import { SharedBy } from "../app/Share";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { useDeletion } from "../app/useDeletion";
@@ -277,6 +278,7 @@ function Row({ problem }: { problem: Listing }) {
         </p>
         <p className="mt-0.5 text-[0.9rem] text-muted">
           {problem.procedure_title} · {day.format(new Date(problem.updated_at))}
+          {problem.shared && <SharedBy at={`/api/problems/${problem.id}`} what="problem" />}
         </p>
       </div>
       <div className="flex">

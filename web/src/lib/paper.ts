@@ -41,14 +41,14 @@ export function usePaper(): [Paper, (paper: Paper) => void] {
 /** The forms in which a document is saved. */
 type Format = "html" | "odt" | "md";
 
-/** paperOfProblem is where a problem's working is as a document, to be looked at or saved. */
-export function paperOfProblem(problem: string, paper: Paper, save?: Format): string {
+/** paperOfProblem is where the working of the problem at a path is as a document, to be looked at or saved. */
+export function paperOfProblem(path: string, paper: Paper, save?: Format): string {
   const query = headOf(paper, save);
   query.set("what", paper.what);
   if (paper.without.length > 0) query.set("steps", allSteps.filter((step) => !paper.without.includes(step)).join(","));
   if (paper.leftOut.length > 0) query.set("without", paper.leftOut.join(","));
   if (paper.allRows) query.set("rows", "all");
-  return `/api/problems/${problem}/paper?${query}`;
+  return `${path}/paper?${query}`;
 }
 
 /** paperOfReport is where a report is as a document, to be looked at or saved. */

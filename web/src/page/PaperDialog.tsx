@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, Printer } from "lucide-react";
-import { workQuery } from "../api/queries";
+import { pathOf, workQuery } from "../api/queries";
 import type { Problem, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { PaperHead } from "../app/PaperHead";
@@ -41,7 +41,7 @@ function partsOf(solution: Solution | undefined): { at: string; title: string }[
 /** PaperDialog says what goes onto paper, prints it, or saves it as a file. */
 export function PaperDialog({ problem, onClose }: { problem: Problem; onClose: () => void }) {
   const [paper, setPaper] = usePaper();
-  const url = (save?: "html" | "odt") => paperOfProblem(problem.id, paper, save);
+  const url = (save?: "html" | "odt") => paperOfProblem(pathOf(problem), paper, save);
   const { data } = useQuery(workQuery(problem, [], 0));
   const parts = partsOf(data?.solution);
   const set = (part: Partial<Paper>) => setPaper({ ...paper, ...part });

@@ -1,24 +1,22 @@
 import { useQuery } from "@tanstack/react-query";
 import { Download, PenLine, Printer } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
-import { Link, useNavigate, useParams, useSearchParams } from "react-router";
-import { problemQuery } from "../api/queries";
+import { Link, useNavigate, useParams } from "react-router";
+import { pathOf, problemQuery } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Fetched } from "../app/Fetched";
+import { ShareButton } from "../app/Share";
 import { Shell } from "../app/Shell";
 import { KeepsProvider } from "../kept/kept";
 import { useKept } from "../kept/useKept";
 import { noteOpened } from "../lib/finding";
 import { useShortcuts } from "../lib/keys";
 import { paperOfProblem, printPaper, usePaper } from "../lib/paper";
-import { type Mode, modes } from "../problem/mode";
-import { Unfinished } from "../problem/Unfinished";
-import { Worked } from "../problem/Worked";
-
 import { KeptMenu } from "./KeptMenu";
+import { ModeSwitch, useMode } from "./ModeSwitch";
+import { Solved } from "./Solved";
 
 const PaperDialog = lazy(() => import("./PaperDialog").then((module) => ({ default: module.PaperDialog })));
-const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
 
 /** ProblemPage shows a problem and its worked solution. */
 export function ProblemPage() {
@@ -32,40 +30,22 @@ export function ProblemPage() {
 }
 
 function Loaded({ problem }: { problem: Problem }) {
-  const [params, setParams] = useSearchParams();
+  const [mode, setMode] = useMode();
   const navigate = useNavigate();
-  const mode = modes.find((each) => each.mode === params.get("mode"))?.mode ?? "read";
-  const setMode = (next: Mode) => setParams(next === "read" ? {} : { mode: next }, { replace: true });
   const edit = `/problems/${problem.id}/edit`;
   const [onPaper, setOnPaper] = useState(false);
   const [paper] = usePaper();
   const kept = useKept(problem.id);
   const canPrint = problem.mistakes.length === 0 && mode !== "try"; // where the solution is still to be found
   useShortcuts([
-    { key: "r", says: "Read: all steps", act: () => setMode("read") },
-    { key: "s", says: "Reveal: step by step", act: () => setMode("reveal") },
-    { key: "x", says: "Try: work it yourself", act: () => setMode("try") },
     { key: "e", says: "Edit the problem", act: () => navigate(edit) },
     ...(canPrint
-      ? [{ key: "Ctrl+p", says: "Print the working", act: () => printPaper(paperOfProblem(problem.id, paper)) }]
+      ? [{ key: "Ctrl+p", says: "Print the working", act: () => printPaper(paperOfProblem(pathOf(problem), paper)) }]
       : []),
   ]);
   const tools = (
     <div className="flex items-center gap-2 max-sm:gap-1">
-      {/* biome-ignore lint/a11y/useSemanticElements: a fieldset would bring its frame */}
-      <div role="group" aria-label="How to see the solution" className="flex rounded-selector bg-base-200 p-0.5">
-        {modes.map(({ mode: each, label }) => (
-          <button
-            key={each}
-            type="button"
-            aria-pressed={mode === each}
-            className={`cursor-pointer rounded-[0.5rem] px-3 py-1 max-sm:px-1.5 max-sm:text-[0.88rem] ${mode === each ? "bg-raised font-semibold shadow-sm" : "text-muted hover:text-ink"}`}
-            onClick={() => setMode(each)}
-          >
-            {label}
-          </button>
-        ))}
-      </div>
+      <ModeSwitch mode={mode} onMode={setMode} />
       {canPrint && <KeptMenu problem={problem.id} kept={kept} />}
       {canPrint && (
         <button
@@ -78,8 +58,9 @@ function Loaded({ problem }: { problem: Problem }) {
           <Printer size="1.15em" aria-hidden="true" />
         </button>
       )}
+      <ShareButton at={`/api/problems/${problem.id}`} what="problem" />
       <a
-        href={`/api/problems/${problem.id}/file`}
+        href={`${pathOf(problem)}/file`}
         download
         className="btn btn-ghost btn-sm btn-square max-sm:hidden"
         aria-label="Save as a problem file"
@@ -101,15 +82,7 @@ function Loaded({ problem }: { problem: Problem }) {
             <PaperDialog problem={problem} onClose={() => setOnPaper(false)} />
           </Suspense>
         )}
-        {problem.mistakes.length > 0 ? (
-          <Unfinished problem={problem} />
-        ) : mode === "try" ? (
-          <Suspense fallback={<p className="p-8 text-muted">Fetching Try …</p>}>
-            <Try problem={problem} onRead={() => setMode("read")} />
-          </Suspense>
-        ) : (
-          <Worked problem={problem} mode={mode} />
-        )}
+        <Solved problem={problem} mode={mode} onRead={() => setMode("read")} />
       </Shell>
     </KeepsProvider>
   );

@@ -3,6 +3,7 @@ import type { Ink } from "../api/types";
 import { useToast } from "../app/toasts";
 import { useRemembered } from "../lib/remembered";
 import { useNotes } from "../notes/useNotes";
+import { useKeepsNotes } from "../solution/solution";
 import { PenLayer } from "./PenLayer";
 import { PenTools } from "./PenTools";
 import { useSheets } from "./sheets";
@@ -22,6 +23,7 @@ export function Pen({ problem, step, children }: Props) {
   const [ink, setInk] = useRemembered<Ink>("ink", "red");
   const { sheetOf, change } = useSheets(problem);
   const { notes, add } = useNotes();
+  const keepsNotes = useKeepsNotes();
   const toast = useToast();
   const sheet = sheetOf(step);
   const draw = useCallback(
@@ -72,7 +74,7 @@ export function Pen({ problem, step, children }: Props) {
           onUndo={() => change(step, undone)}
           onRedo={() => change(step, redone)}
           onClear={() => change(step, (before) => withStrokes(before, []))}
-          onKeep={keep}
+          onKeep={keepsNotes ? keep : undefined}
         />,
       )}
     </>

@@ -25,7 +25,8 @@ interface Props {
   onUndo: () => void;
   onRedo: () => void;
   onClear: () => void;
-  onKeep: () => void;
+  /** Keeps the drawing; undefined where nothing is kept. */
+  onKeep?: () => void;
 }
 
 /** PenTools takes the pen in hand, and has what is done with what was drawn. */
@@ -96,7 +97,7 @@ export function PenTools({ tool, onTool, ink, onInk, sheet, onUndo, onRedo, onCl
       <Act icon={Undo2} says="Undo the last stroke" off={sheet.past.length === 0} act={onUndo} />
       <Act icon={Redo2} says="Redo the stroke" off={sheet.future.length === 0} act={onRedo} />
       <Act icon={Trash2} says="Throw away what is drawn over this step" off={none} act={onClear} />
-      <Act icon={StickyNote} says="Keep the drawing as a note at this step" off={none} act={onKeep} />
+      {onKeep && <Act icon={StickyNote} says="Keep the drawing as a note at this step" off={none} act={onKeep} />}
       <Act icon={X} says="Lay the pen down (Esc)" act={() => onTool(null)} />
     </div>
   );

@@ -106,10 +106,15 @@ export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
             </table>
           )}
           <p className={`mt-3 text-muted ${toData && given > 0 ? "" : "hidden"}`}>
-            {given} {given === 1 ? "case" : "cases"}, {leftOut === 0 ? "none left out" : `${leftOut} left out`}.{" "}
-            <Link to={`/problems/${problem.id}/edit`} className="act">
-              See the data
-            </Link>
+            {given} {given === 1 ? "case" : "cases"}, {leftOut === 0 ? "none left out" : `${leftOut} left out`}.
+            {!problem.shared && (
+              <>
+                {" "}
+                <Link to={`/problems/${problem.id}/edit`} className="act">
+                  See the data
+                </Link>
+              </>
+            )}
             {byHand && (
               <>
                 {" "}

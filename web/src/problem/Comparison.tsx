@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { workQuery } from "../api/queries";
-import type { Action, Problem, Solution } from "../api/types";
+import type { Action, Problem, ProblemSet, Solution } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { Symbols } from "../blocks/Symbols";
 import { CurveFigure } from "../figures/CurveFigure";
@@ -9,6 +9,8 @@ import { findFigure, setsOf, useSolution } from "../solution/solution";
 
 interface Props {
   problem: Problem;
+  /** The settings that are changed in the present solution. */
+  set: ProblemSet[];
   /** How many steps are shown, 0 for all. */
   steps: number;
   action: Action;
@@ -17,10 +19,10 @@ interface Props {
 }
 
 /** Comparison puts another solution of the same data beside the present one, key result by key result. */
-export function Comparison({ problem, steps, action, onTake, onClose }: Props) {
+export function Comparison({ problem, set, steps, action, onTake, onClose }: Props) {
   const { solution } = useSolution();
   const { data: worked, error } = useQuery({
-    ...workQuery(problem, setsOf(action), steps),
+    ...workQuery(problem, [...set, ...setsOf(action)], steps),
     placeholderData: undefined, // the other solution is not the present one
   });
   const other = useInNumerals(worked?.solution);

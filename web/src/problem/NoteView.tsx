@@ -14,6 +14,7 @@ import { useKeepsNotes, useSolution } from "../solution/solution";
  */
 export function useStepNotes(step: string, withMargin: boolean): { margin: ReactNode; text: ReactNode } {
   const { solution } = useSolution();
+  const keepsNotes = useKeepsNotes();
   const { notes, keep, remove } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
   const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => isIn(step, note, solution.own_notes));
@@ -41,7 +42,8 @@ export function useStepNotes(step: string, withMargin: boolean): { margin: React
           .map((each) => (writing === each.i ? editor(each.note, each.i) : view(each)))}
         {writing === "new"
           ? editor({ at: `step/${step}`, text: "" }, undefined)
-          : notes.length < maxNotes && (
+          : keepsNotes &&
+            notes.length < maxNotes && (
               <button
                 type="button"
                 className="act screen-only w-fit text-[0.9rem] opacity-0 focus-visible:opacity-100 group-focus-within/step:opacity-100 group-hover/step:opacity-100 pointer-coarse:opacity-100"
@@ -60,15 +62,16 @@ export function NumberNotes({ id }: { id: string }) {
   const keepsNotes = useKeepsNotes();
   const { notes, keep, remove } = useNotes();
   const [writing, setWriting] = useState<number | "new" | null>(null);
-  if (!keepsNotes) return null;
   const at = `number/${id}`;
   const here = notes.map((note, i) => ({ note, i })).filter(({ note }) => note.at === at);
+  if (!keepsNotes && here.length === 0) return null;
   return (
     <div className="grid gap-2">
       {here.map(({ note, i }) =>
         writing === i ? null : <NoteView key={i} note={note} onEdit={() => setWriting(i)} onRemove={() => remove(i)} />,
       )}
       {writing === null ? (
+        keepsNotes &&
         notes.length < maxNotes && (
           <button type="button" className="act screen-only w-fit text-[0.9rem]" onClick={() => setWriting("new")}>
             Add a note
@@ -91,10 +94,11 @@ export function NumberNotes({ id }: { id: string }) {
 /** NoteView is a note, with what it is about and whether that has changed. */
 export function NoteView({ note, onEdit, onRemove }: { note: Note; onEdit: () => void; onRemove: () => void }) {
   const { solution } = useSolution();
+  const keepsNotes = useKeepsNotes();
   const placed = placedOf(solution.own_notes, note);
   return (
     <aside
-      aria-label="A note of your own"
+      aria-label={keepsNotes ? "A note of your own" : "A note"}
       data-note={note.at}
       className="flex items-start gap-2 rounded-box border border-muted border-dashed px-3.5 py-2 in-data-margin:gap-0 in-data-margin:px-2 in-data-margin:py-1.5 in-data-margin:text-[0.9rem]"
     >
@@ -106,23 +110,27 @@ export function NoteView({ note, onEdit, onRemove }: { note: Note; onEdit: () =>
           <p className="font-sans text-(--expected-text) text-[0.88rem] not-italic">{placed.changed}</p>
         )}
       </div>
-      <button
-        type="button"
-        className="btn btn-ghost btn-xs btn-square screen-only"
-        aria-label="Change the note"
-        onClick={onEdit}
-      >
-        <Pencil size="1.1em" aria-hidden="true" />
-      </button>
-      {note.drawing && (
-        <button
-          type="button"
-          className="btn btn-ghost btn-xs btn-square screen-only"
-          aria-label="Throw the drawing away"
-          onClick={onRemove}
-        >
-          <Trash2 size="1.1em" aria-hidden="true" />
-        </button>
+      {keepsNotes && (
+        <>
+          <button
+            type="button"
+            className="btn btn-ghost btn-xs btn-square screen-only"
+            aria-label="Change the note"
+            onClick={onEdit}
+          >
+            <Pencil size="1.1em" aria-hidden="true" />
+          </button>
+          {note.drawing && (
+            <button
+              type="button"
+              className="btn btn-ghost btn-xs btn-square screen-only"
+              aria-label="Throw the drawing away"
+              onClick={onRemove}
+            >
+              <Trash2 size="1.1em" aria-hidden="true" />
+            </button>
+          )}
+        </>
       )}
     </aside>
   );

@@ -2,7 +2,7 @@ import { Link } from "react-router";
 import type { Problem } from "../api/types";
 import { upperFirst } from "../lib/words";
 
-/** Unfinished says what a problem still needs before it can be worked. */
+/** Unfinished says what a problem still needs before it can be worked, which its owner can give it. */
 export function Unfinished({ problem }: { problem: Problem }) {
   return (
     <div className="mx-auto max-w-xl px-6 py-16">
@@ -15,9 +15,11 @@ export function Unfinished({ problem }: { problem: Problem }) {
           </li>
         ))}
       </ul>
-      <Link to={`/problems/${problem.id}/edit`} className="btn btn-primary mt-6">
-        Go on with it
-      </Link>
+      {!problem.shared && (
+        <Link to={`/problems/${problem.id}/edit`} className="btn btn-primary mt-6">
+          Go on with it
+        </Link>
+      )}
     </div>
   );
 }

@@ -7,15 +7,19 @@ interface Props {
     // biome-ignore lint/suspicious/noExplicitAny: what is kept does not matter here
     keeping: Keeping<any, any>;
   };
+  /** Whether the problem is another's, and nothing is kept. */
+  shared?: boolean;
   /** Why the solution could not be worked, where the one that is shown is the one before. */
   failure?: string;
 }
 
 /** Unkept says what of the changes is not kept or not shown, and what can be done about it. */
-export function Unkept({ kept: { saving, trouble, keeping }, failure }: Props) {
+export function Unkept({ kept: { saving, trouble, keeping }, shared = false, failure }: Props) {
   if (saving === "conflict")
     return (
-      <Bar says="This problem was changed in another tab or window. What you chose here is not lost; the solution below is the one before.">
+      <Bar
+        says={`This problem was changed ${shared ? "by its owner" : "in another tab or window"}. What you chose here is not lost; the solution below is the one before.`}
+      >
         <button type="button" className="act" onClick={keeping.keepMine}>
           Keep what I chose here
         </button>
@@ -34,7 +38,9 @@ export function Unkept({ kept: { saving, trouble, keeping }, failure }: Props) {
     );
   if (saving === "offline" || saving === "signed-out")
     return (
-      <Bar says={`The last change is not kept yet, and the solution below is the one before. ${trouble}`}>
+      <Bar
+        says={`The last change is not ${shared ? "worked" : "kept"} yet, and the solution below is the one before. ${trouble}`}
+      >
         <button type="button" className="act" onClick={keeping.flush}>
           Try again
         </button>

@@ -45,7 +45,7 @@ const curveSteps: ReadonlySet<string> = new Set([
 /** Worked is the worked solution: the question, the thread of steps, and the curve beside them. */
 export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const [revealed, setRevealed] = useState(1);
-  const { worked, failure, busy, kept, change, current } = useSettings(problem, mode === "reveal" ? revealed : 0);
+  const { worked, set, failure, busy, kept, change, current } = useSettings(problem, mode === "reveal" ? revealed : 0);
   const { keeping, canUndo } = kept;
   const [opened, setOpened] = useState<OpenedAt | null>(null);
   const [comparing, setComparing] = useState<Action | null>(null);
@@ -55,7 +55,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   const unblank = useCallback(() => setBlank(false), []);
   const toast = useToast();
   const solution = worked?.solution;
-  const simulation = useSimulation(problem.id, worked);
+  const simulation = useSimulation(problem, set, worked);
   const projector = mode === "reveal" && size === "projector";
   const projected = useProjected();
   const there = solution?.steps.length ?? 0;
@@ -122,7 +122,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
     }),
     [cases],
   );
-  const view = useSolutionView(problem, worked);
+  const view = useSolutionView(problem, set, worked);
   const close = useCallback(() => setOpened(null), []);
 
   if (!view) {
@@ -149,7 +149,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
   );
   return (
     <Shared view={view} actions={actions} current={current} chosen={chosen} simulation={simulation}>
-      <Unkept kept={kept} failure={failure} />
+      <Unkept kept={kept} shared={problem.shared} failure={failure} />
       <div
         className={`grid flex-1 max-lg:grid-cols-1 ${
           projector
@@ -189,6 +189,7 @@ export function Worked({ problem, mode }: { problem: Problem; mode: Mode }) {
       {comparing && (
         <Comparison
           problem={kept.base.problem}
+          set={set}
           steps={mode === "reveal" ? shown : 0}
           action={comparing}
           onTake={() => {

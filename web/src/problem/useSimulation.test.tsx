@@ -1,8 +1,10 @@
 // @vitest-environment happy-dom
 import { act, cleanup, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import type { Simulation, Worked } from "../api/types";
+import type { ProblemSet, Simulation, Worked } from "../api/types";
 import { useSimulation } from "./useSimulation";
+
+const none: ProblemSet[] = [];
 
 /** An answer whose lines the test sends one by one. */
 interface Answer {
@@ -57,13 +59,13 @@ const drawn = (count: number): Simulation => ({ drawn: count, repetitions: 5000 
 const last = () => answers.at(-1) as Answer;
 
 async function begin() {
-  const hook = renderHook(({ work }) => useSimulation("p", work), { initialProps: { work: worked(1) } });
+  const hook = renderHook(({ work }) => useSimulation({ id: "p" }, none, work), { initialProps: { work: worked(1) } });
   await act(async () => hook.result.current.start());
   return { ...hook, simulation: () => hook.result.current };
 }
 
 test("nothing is drawn before it is asked for, nor where nothing can be", async () => {
-  const { result } = renderHook(() => useSimulation("p", worked(1, false)));
+  const { result } = renderHook(() => useSimulation({ id: "p" }, none, worked(1, false)));
   expect(result.current).toMatchObject({ offered: false, state: null, running: false });
   await act(async () => result.current.start());
   expect(answers).toEqual([]);

@@ -1,6 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { RequestError, requestLines } from "../api/client";
-import type { Simulation, Worked } from "../api/types";
+import { pathOf } from "../api/queries";
+import type { Problem, ProblemSet, Simulation, Worked } from "../api/types";
 import { useInNumerals } from "../lib/useNumerals";
 import type { Simulating } from "../solution/simulating";
 
@@ -8,10 +9,15 @@ import type { Simulating } from "../solution/simulating";
 const pace = 45;
 
 /**
- * useSimulation draws samples under H₀ on demand. When the problem changes while a
- * simulation is shown it is drawn anew, at once.
+ * useSimulation draws samples under H₀ on demand, of a problem with some settings changed. When it changes while a simulation
+ * is shown it is drawn anew, at once.
  */
-export function useSimulation(id: string, work: Worked | undefined): Simulating {
+export function useSimulation(
+  problem: Pick<Problem, "id" | "shared">,
+  set: ProblemSet[],
+  work: Worked | undefined,
+): Simulating {
+  const path = pathOf(problem);
   const [asked, setAsked] = useState(0);
   const [state, setState] = useState<Simulation | null>(null);
   const [running, setRunning] = useState(false);
@@ -37,11 +43,7 @@ export function useSimulation(id: string, work: Worked | undefined): Simulating 
     setError(null);
     const { version, data_version } = work;
     (async () => {
-      const lines = requestLines<Simulation>(
-        `/api/problems/${id}/simulation`,
-        { version, data_version, set: [] },
-        stop.signal,
-      );
+      const lines = requestLines<Simulation>(`${path}/simulation`, { version, data_version, set }, stop.signal);
       let last: Simulation | null = null;
       for await (const line of lines) {
         if (stop.signal.aborted) return;
@@ -59,7 +61,7 @@ export function useSimulation(id: string, work: Worked | undefined): Simulating 
         if (stopping.current === stop) setRunning(false);
       });
     return () => stop.abort();
-  }, [asked, work, offered, id]);
+  }, [asked, work, offered, path, set]);
 
   const shown = useInNumerals(state);
   return useMemo(

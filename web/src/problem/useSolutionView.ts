@@ -1,30 +1,37 @@
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { askOf, powerQuery } from "../api/queries";
-import type { Problem, Table, Worked } from "../api/types";
+import { askOf, powerQuery, type Versions } from "../api/queries";
+import type { Problem, ProblemSet, Table, Worked } from "../api/types";
 import { useToast } from "../app/toasts";
 import { dataSetQuery, keepDerived } from "../data/context";
 import { inNumerals, type Numerals } from "../lib/numerals";
 import { useNumerals } from "../lib/useNumerals";
 import { quantitiesOf, type SolutionView } from "../solution/solution";
 
-/** useSolutionView returns what belongs to a solution; the same object until the solution is another. */
-export function useSolutionView(problem: Problem, work: Worked | undefined): SolutionView | undefined {
+/**
+ * useSolutionView returns what belongs to a solution of a problem with some settings changed; the same object until the
+ * solution is another. With what is shared nothing is kept.
+ */
+export function useSolutionView(
+  problem: Problem,
+  set: ProblemSet[],
+  work: Worked | undefined,
+): SolutionView | undefined {
   const client = useQueryClient();
   const toast = useToast();
   const numerals = useNumerals();
-  const { id, data_set: dataSet } = problem;
-  const ofData = problem.draft?.entry === "data";
+  const { id, shared, data_set: dataSet } = problem;
+  const ofData = problem.draft?.entry === "data" && !shared;
   const pictures = ofData ? picturesOf(problem) : undefined;
   return useMemo(() => {
     if (!work) return undefined;
-    const of = { id, version: work.version, data_version: work.data_version };
+    const of = { id, shared, version: work.version, data_version: work.data_version };
     return {
-      ...viewOf(client, id, work, numerals),
-      keepsNotes: true,
+      ...viewOf(client, of, set, work, numerals),
+      keepsNotes: !shared,
       pictures,
       power: {
-        ask: (question) => ({ ...powerQuery(of, question), select: (power) => inNumerals(power, numerals) }),
+        ask: (question) => ({ ...powerQuery(of, set, question), select: (power) => inNumerals(power, numerals) }),
         name: `power.${id}`,
       },
       derive: ofData
@@ -43,19 +50,24 @@ export function useSolutionView(problem: Problem, work: Worked | undefined): Sol
           }
         : undefined,
     };
-  }, [work, id, dataSet, ofData, pictures, client, toast, numerals]);
+  }, [work, id, shared, set, dataSet, ofData, pictures, client, toast, numerals]);
 }
 
-/** viewOf returns a solution with all that is read of it. */
-export function viewOf(client: QueryClient, id: string, work: Worked, numerals: Numerals): SolutionView {
+/** viewOf returns a solution, which is of these versions with some settings changed, with all that is read of it. */
+export function viewOf(
+  client: QueryClient,
+  of: Versions,
+  set: ProblemSet[],
+  work: Worked,
+  numerals: Numerals,
+): SolutionView {
   const solution = inNumerals(work.solution, numerals);
-  const of = { id, version: work.version, data_version: work.data_version };
   const steps = solution.held_back ? solution.steps.length : 0;
   return {
     solution,
     quantities: quantitiesOf(solution),
     rows: (table, from, asked) =>
-      askOf<Table>(client, of, "work", { set: [], steps, table, from, ...asked }).then((page) =>
+      askOf<Table>(client, of, "work", { set, steps, table, from, ...asked }).then((page) =>
         inNumerals(page, numerals),
       ),
   };

@@ -19,7 +19,8 @@ function useProblemOf(report: string, problem: ReportProblem): { view?: Solution
   }, [client, report, stale]);
   const view = useMemo(() => {
     if (!data) return undefined;
-    const all = viewOf(client, problem.id, data, numerals);
+    const { version, data_version } = data;
+    const all = viewOf(client, { id: problem.id, version, data_version }, [], data, numerals);
     // What changes a problem is done there.
     const conditions = all.solution.conditions.map((condition) => ({ ...condition, actions: [] }));
     const figures = all.solution.figures.map((figure) => ({ ...figure, handles: [] }));

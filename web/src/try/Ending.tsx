@@ -1,10 +1,11 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { request } from "../api/client";
+import { pathOf } from "../api/queries";
 import type { Problem, Summary, VaryRequest } from "../api/types";
 
 interface Props {
-  problem: string;
+  problem: Problem;
   summary: Summary;
   of: number;
   onRead: () => void;
@@ -16,7 +17,7 @@ export function Ending({ problem, summary, of, onRead, onAnew }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const vary = useMutation({
-    mutationFn: (body: VaryRequest) => request<Problem>("POST", `/api/problems/${problem}/vary`, body),
+    mutationFn: (body: VaryRequest) => request<Problem>("POST", `${pathOf(problem)}/vary`, body),
     onSuccess: (other) => {
       client.invalidateQueries({ queryKey: ["problems"] });
       navigate(`/problems/${other.id}?mode=try`);
@@ -58,14 +59,16 @@ export function Ending({ problem, summary, of, onRead, onAnew }: Props) {
         <button type="button" className="btn btn-sm" onClick={onAnew}>
           Work it again
         </button>
-        <button
-          type="button"
-          className="btn btn-sm"
-          disabled={vary.isPending}
-          onClick={() => vary.mutate({ seed: Math.floor(Math.random() * 1e9) })}
-        >
-          {vary.isPending ? "Drawing a sample …" : "Try again with other numbers"}
-        </button>
+        {!problem.shared && (
+          <button
+            type="button"
+            className="btn btn-sm"
+            disabled={vary.isPending}
+            onClick={() => vary.mutate({ seed: Math.floor(Math.random() * 1e9) })}
+          >
+            {vary.isPending ? "Drawing a sample …" : "Try again with other numbers"}
+          </button>
+        )}
       </div>
       {vary.error && (
         <p role="alert" className="mt-2 text-(--region-text)">

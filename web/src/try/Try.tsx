@@ -1,7 +1,5 @@
-import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { askOf } from "../api/queries";
-import type { Item, Problem, Step, Table, TrySheet } from "../api/types";
+import type { Item, Problem, Step, TrySheet } from "../api/types";
 import { useToast } from "../app/toasts";
 import { StepMark } from "../blocks/StepMark";
 import { useShortcuts } from "../lib/keys";
@@ -26,12 +24,12 @@ import { useAnswering } from "./useAnswering";
 
 /** Try lets the person work the problem: what is asked is answered in the margin, and only what was earned is shown. */
 export function Try({ problem, onRead }: { problem: Problem; onRead: () => void }) {
-  const { answering, sheet, waiting, failure, notice } = useAnswering(problem.id);
+  const { answering, rows, sheet, waiting, failure, notice } = useAnswering(problem);
   const [opened, setOpened] = useState<OpenedAt | null>(null);
   const [calculating, setCalculating] = useState(false);
   const inHand = useRef<HTMLInputElement | null>(null); // the field that was written into last
   const toast = useToast();
-  const view = useTryView(problem, sheet);
+  const view = useTryView(sheet, rows);
   const items = sheet?.items ?? [];
   const waits = useCallback((ask: string) => waiting.some((deed) => deed.ask === ask), [waiting]);
   const undo = () => {
@@ -110,7 +108,7 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
               </ol>
               {sheet.summary && (
                 <Ending
-                  problem={problem.id}
+                  problem={problem}
                   summary={sheet.summary}
                   of={sheet.of}
                   onRead={onRead}
@@ -147,23 +145,17 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
 }
 
 /** useTryView is the solution as far as it was earned. */
-function useTryView(problem: Problem, sheet: TrySheet | null): SolutionView | undefined {
-  const client = useQueryClient();
+function useTryView(sheet: TrySheet | null, rows: ReturnType<typeof useAnswering>["rows"]): SolutionView | undefined {
   const numerals = useNumerals();
-  const { id } = problem;
   return useMemo(() => {
     if (!sheet?.solution) return undefined;
-    const of = { id, version: sheet.version, data_version: sheet.data_version };
     const solution = inNumerals(sheet.solution, numerals);
     return {
       solution,
       quantities: quantitiesOf(solution),
-      rows: (table, from, asked) =>
-        askOf<Table>(client, of, "try/rows", { set: [], table, from, ...asked }).then((page) =>
-          inNumerals(page, numerals),
-        ),
+      rows: (table, from, asked) => rows(sheet, { table, from, ...asked }).then((page) => inNumerals(page, numerals)),
     };
-  }, [sheet, id, client, numerals]);
+  }, [sheet, rows, numerals]);
 }
 
 /** useStepInView brings the step that was just opened into view. */

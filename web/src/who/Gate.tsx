@@ -12,8 +12,8 @@ import { beginGuest, entered, leftOnPurpose } from "./useEnter";
 const SignIn = lazy(() => import("./SignIn").then((module) => ({ default: module.SignIn })));
 const SignInPage = lazy(() => import("./SignInPage").then((module) => ({ default: module.SignInPage })));
 
-/** The pages that need nobody: a one-time link, and the way to sign in. */
-const open = /^\/(link\/|sign-in$)/;
+/** The pages that need nobody: a one-time link, what was shared by a link, and the way to sign in. */
+const open = /^\/(link\/|shared\/|sign-in$)/;
 
 /**
  * Gate lets in who is signed in; who comes for the first time works at once, as a guest, where that may be. Whose session

@@ -6,12 +6,17 @@ import { Mistake } from "./Mistake";
 import { SignIn } from "./SignIn";
 import { entered, useEnter } from "./useEnter";
 
+/** The pages from which somebody is sent to sign in, and to which they come back. */
+const comesBack = /^\/shared\/[A-Z2-7]+$/;
+
 /** SignInPage is what who is not signed in sees: the ways in. */
 export function SignInPage({ me }: { me?: Me }) {
   const { data } = useQuery({ ...meQuery, enabled: me === undefined });
   const now = me ?? data;
   const { guest } = useEnter();
-  const failed = new URLSearchParams(location.search).get("provider") === "failed";
+  const params = new URLSearchParams(location.search);
+  const failed = params.get("provider") === "failed";
+  const to = params.get("to") ?? "";
   useEffect(() => {
     document.title = "Sign in · Grund";
   }, []);
@@ -26,7 +31,7 @@ export function SignInPage({ me }: { me?: Me }) {
             or take another way in.
           </p>
         )}
-        {now && !now.alone && <SignIn me={now} onIn={() => entered()} />}
+        {now && !now.alone && <SignIn me={now} onIn={() => entered(comesBack.test(to) ? to : undefined)} />}
         {now?.guests && now.person?.role !== "guest" && (
           <section className="mt-6 border-base-300 border-t pt-4">
             <p className="text-muted">

@@ -1,0 +1,18 @@
+import { lazy, Suspense } from "react";
+import type { Problem } from "../api/types";
+import type { Mode } from "../problem/mode";
+import { Unfinished } from "../problem/Unfinished";
+import { Worked } from "../problem/Worked";
+
+const Try = lazy(() => import("../try/Try").then((module) => ({ default: module.Try })));
+
+/** Solved is a problem as it is seen in a mode; what it lacks where it cannot be worked yet. */
+export function Solved({ problem, mode, onRead }: { problem: Problem; mode: Mode; onRead: () => void }) {
+  if (problem.mistakes.length > 0) return <Unfinished problem={problem} />;
+  if (mode !== "try") return <Worked problem={problem} mode={mode} />;
+  return (
+    <Suspense fallback={<p className="p-8 text-muted">Fetching Try …</p>}>
+      <Try problem={problem} onRead={onRead} />
+    </Suspense>
+  );
+}
