@@ -166,6 +166,14 @@ test("where nothing is kept, no note is offered at numbers and tables", () => {
   expect(document.querySelector('[aria-label="table"] button')).toBeNull();
 });
 
+test("another's notes are read, and not written", () => {
+  render(<Page first={[atStep, { at: "number/se", text: "of the number" }]} keepsNotes={false} />);
+  expect(document.querySelector('[aria-label="step"]')?.textContent).toBe("of the step");
+  expect(document.querySelector('[aria-label="card"]')?.textContent).toContain("of the number");
+  expect(screen.queryByLabelText("Change the note")).toBeNull();
+  expect(screen.queryByText("Add a note")).toBeNull();
+});
+
 test("where there is room notes stand in the margin; what is written on, and a drawing, stands in the step", () => {
   const drawing = { width: 9, height: 9, strokes: [{ ink: "red" as const, outline: [0, 0, 9, 0, 9, 9] }] };
   const drawn: Note = { at: "step/statistic", text: "", drawing };

@@ -54,10 +54,10 @@ const patches = () => sent.filter((each) => each.method === "PATCH");
 const pause = () => act(() => new Promise((done) => setTimeout(done, 5)));
 
 /** show draws the page of a problem, whose first solution is there. */
-async function show(id: string, steps = 0) {
+async function show(id: string, steps = 0, shared?: boolean) {
   const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
   const hook = renderHook(({ problem }) => useSettings(problem, steps), {
-    initialProps: { problem: problemAt(1, "0.05", 1, id) },
+    initialProps: { problem: { ...problemAt(1, "0.05", 1, id), shared } as Problem },
     wrapper: ({ children }) => <QueryClientProvider client={client}>{children}</QueryClientProvider>,
   });
   await last().answer(200, { version: 1, data_version: 1, solution: solution("at 0.05") });
@@ -220,4 +220,45 @@ test("another procedure is undone with all that the first one had", async () => 
   act(() => page().kept.keeping.undo());
   await pause();
   expect(page().kept.state).toEqual(changed(settingsOf(draft as unknown as Draft), []));
+});
+
+test("what is changed of another's problem is worked for this page alone, and undone", async () => {
+  const { page, change } = await show("link", 0, true);
+  expect(last().path).toBe("/api/shared/link/work");
+  await change(alpha(0.01));
+  expect(last()).toMatchObject({ path: "/api/shared/link/work", body: { version: 1, set: alpha(0.01) } });
+  expect(page().worked?.solution.title).toBe("at 0.05");
+  await last().answer(200, { version: 1, data_version: 1, solution: solution("at 0.01") });
+  await pause();
+  expect(page().worked?.solution.title).toBe("at 0.01");
+  expect(page().set).toEqual(alpha(0.01));
+  expect(page().current("/alpha")).toBe(0.01);
+  act(() => page().kept.keeping.undo());
+  await pause();
+  expect(page().worked?.solution.title).toBe("at 0.05"); // it was worked before
+  expect(page().set).toEqual([]);
+  expect(sent).toHaveLength(2);
+  expect(patches()).toEqual([]);
+});
+
+test("a change that cannot be worked shows why, and the solution before stays", async () => {
+  const { page, change } = await show("link-two", 0, true);
+  await change(alpha(5));
+  await last().answer(422, { status: 422, title: "", detail: "Alpha lies between 0 and 1.", errors: [] });
+  expect(page().kept).toMatchObject({ saving: "refused", trouble: "Alpha lies between 0 and 1." });
+  act(() => page().kept.keeping.undo());
+  await pause();
+  expect(page().kept.saving).toBe("kept");
+});
+
+test("where the owner changes the problem, what is changed here goes over it", async () => {
+  const { page, change, rerender } = await show("link-three", 0, true);
+  await change([{ pointer: "/options/mean", value: 3 }]);
+  await last().answer(200, { version: 1, data_version: 1, solution: solution("at 3") });
+  await pause();
+  rerender({ problem: { ...problemAt(2, "0.1", 1, "link-three"), shared: true } });
+  await pause();
+  expect(last().body).toMatchObject({ version: 2, set: [{ pointer: "/options/mean", value: 3 }] });
+  expect(page().current("/alpha")).toBe(0.1);
+  expect(page().current("/options/mean")).toBe(3);
 });
