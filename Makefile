@@ -9,6 +9,7 @@ SHELL := /bin/bash
 .DELETE_ON_ERROR:
 
 PORT ?= 8420
+VERSION := $(shell git describe --always --dirty 2>/dev/null || echo unknown)
 
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 GO := $(shell find cmd internal demo web \( -name '*.go' -o -name '*.css' -o -name '*.xml' -o -name '*.sql' \) -not -path 'web/node_modules/*' \
@@ -25,7 +26,7 @@ serve: postgresql build
 build: bin/grund
 
 bin/grund: web/dist/index.html $(GO)
-	go build -buildvcs=false -o $@ ./cmd/grund
+	go build -buildvcs=false -ldflags "-X main.version=$(VERSION)" -o $@ ./cmd/grund
 
 web: web/dist/index.html
 

@@ -153,6 +153,8 @@ func TestPeopleAreLookedAfter(t *testing.T) {
 	p.click("Jory Vane: account")
 	p.click("People")
 	p.shows("main", "5 accounts")
+	p.click("How the tables became what they are")
+	p.shows("main", "10. shares, ")
 	p.accessible("people")
 	p.choose("Role of odo.lind", "instructor")
 	p.choose("Role of jory.vane", "member")
@@ -180,4 +182,32 @@ func TestPeopleAreLookedAfter(t *testing.T) {
 	q.shows("header", "Tamsin Reed")
 	again := a.open(path)
 	again.shows("main", "This link is good no more")
+}
+
+// Through a school's own provider somebody signs in with one click and their name there; what they made as a guest comes along.
+// Where the provider does not know them, or the person turns back, the other ways in stay open.
+func TestSigningInThroughTheSchool(t *testing.T) {
+	a := newAppWithPeople(t)
+	p := a.open("/")
+	p.click("New problem")
+	p.typeInto("Name of the problem", "Made before")
+	p.shows(`[data-testid="saving"]`, "All of it is kept")
+	p.click("Guest: account")
+	p.click("Sign in")
+	p.click("Sign in through the Kelpwick harbour school")
+	p.shows("body", "This stands in for a school’s own sign-in.")
+	p.accessible("the stand-in for a school's sign-in")
+	p.click("Maren Holt")
+	p.shows("header", "Maren Holt")
+	p.shows("main", "Made before")
+	p.shows("main", "Do the two berths load at the same speed?")
+	p.click("Maren Holt: account")
+	p.click("Account")
+	p.shows("main", "Signs in as maren.holt, member.")
+
+	q := a.open("/api/provider/return?error=access_denied")
+	q.shows(`[role="alert"]`, "Signing in through the Kelpwick harbour school did not go well.")
+	q.accessible("a sign-in that did not go well")
+	q.click("Work without a name")
+	q.shows("header", "Guest")
 }

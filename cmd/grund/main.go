@@ -18,7 +18,12 @@ import (
 	"grund/internal/problem"
 )
 
+// version names the state of the program that it was built from; make sets it.
+var version = "unknown"
+
 var cli struct {
+	Version kong.VersionFlag `help:"Print the version, and stop."`
+
 	Demo       demoCommand       `cmd:"" help:"Serve the web application with the Kelpwick demo data."`
 	Serve      serveCommand      `cmd:"" help:"Serve the web application."`
 	Migrate    migrateCommand    `cmd:"" help:"Bring the database's tables up to date, and stop."`
@@ -45,13 +50,13 @@ func run(args []string, stdout, stderr io.Writer) int {
 	parser, err := kong.New(&cli, kong.Name("grund"),
 		kong.Description("Works introductory statistics problems step by step."),
 		kong.Writers(stdout, stderr), kong.Exit(func(code int) { exited = code }),
-		kong.BindTo(stdout, (*io.Writer)(nil)))
+		kong.Vars{"version": version}, kong.BindTo(stdout, (*io.Writer)(nil)))
 	if err != nil {
 		fmt.Fprintln(stderr, "grund:", err)
 		return 1
 	}
 	context, err := parser.Parse(args)
-	if exited >= 0 { // help was asked for and printed
+	if exited >= 0 { // help or the version was asked for and printed
 		return exited
 	}
 	if err != nil {

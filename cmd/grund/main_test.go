@@ -144,6 +144,12 @@ func TestHelp(t *testing.T) {
 	assert.Contains(t, out, "work")
 }
 
+func TestVersion(t *testing.T) {
+	out, _, status := grund("--version")
+	assert.Zero(t, status)
+	assert.Equal(t, version+"\n", out)
+}
+
 func TestAsksAndCheck(t *testing.T) {
 	out, _, status := grund("asks", berths)
 	require.Zero(t, status)

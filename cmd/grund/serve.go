@@ -24,7 +24,9 @@ import (
 	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/server"
+	"grund/internal/standin"
 	"grund/internal/store"
+	"grund/internal/words"
 	"grund/web"
 )
 
@@ -48,6 +50,8 @@ type serveCommand struct {
 	NoGuests bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
 	provider
 	Proxy bool `env:"GRUND_PROXY" help:"Requests come through a proxy that names the address of who asks in X-Forwarded-For."`
+
+	besides map[string]http.Handler `kong:"-"` // what else is served, by where
 }
 
 // provider is a school's own identity provider, by which people sign in.
@@ -84,7 +88,8 @@ func (c *serveCommand) Run(out io.Writer) error {
 
 // rules say who may work here. Cookies are kept to encrypted connections unless the server is asked on loopback alone.
 func (c *serveCommand) rules(demo *access.Person) *people.Rules {
-	rules := &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine}
+	rules := &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine,
+		Version: version}
 	if c.Issuer != "" {
 		rules.Provider = &people.Provider{
 			Name: c.provider.Name, Issuer: c.Issuer, ClientID: c.ClientID, ClientSecret: c.ClientSecret, Home: c.Home,
@@ -99,7 +104,13 @@ func (c *demoCommand) Run(out io.Writer) error {
 	}
 	// Whom guests and the demo's people have their demo from, who never works on it.
 	shelf := access.Person{ID: uuid.MustParse("00000000-0000-4000-8000-000000000002"), Role: access.Member}
-	return c.serve(out, c.rules(&shelf), func(ctx context.Context, st *store.Store) error {
+	rules := c.rules(&shelf)
+	if rules.Provider == nil && !rules.Secure {
+		if err := c.standIn(rules); err != nil {
+			return err
+		}
+	}
+	return c.serve(out, rules, func(ctx context.Context, st *store.Store) error {
 		if err := st.Add(ctx, shelf, "demo"); err != nil {
 			return err
 		}
@@ -108,6 +119,21 @@ func (c *demoCommand) Run(out io.Writer) error {
 		}
 		return people.LoadDemo(ctx, st, shelf)
 	})
+}
+
+// standInPath is where the demo's identity provider is.
+const standInPath = "/stand-in"
+
+// standIn adds a made-up school's identity provider to the demo, which is asked on loopback alone.
+func (c *demoCommand) standIn(rules *people.Rules) error {
+	issuer := "http://" + net.JoinHostPort("127.0.0.1", strconv.Itoa(c.Port)) + standInPath
+	const name, client = "the Kelpwick harbour school", "grund"
+	p, err := standin.New(standin.Options{Issuer: issuer, Name: words.UpperFirst(name), Client: client, People: []standin.Person{
+		{Subject: "1", UserName: "maren.holt", Name: "Maren Holt"}, {Subject: "2", UserName: "edda.quill", Name: "Edda Quill"},
+	}})
+	c.besides = map[string]http.Handler{standInPath: p}
+	rules.Provider = &people.Provider{Name: name, Issuer: issuer, ClientID: client, ClientSecret: "made up"}
+	return err
 }
 
 func (c *migrateCommand) Run(out io.Writer) error {
@@ -186,8 +212,13 @@ func (c *serveCommand) serve(out io.Writer, rules *people.Rules, prepare func(co
 		if err != nil {
 			return err
 		}
+		all := http.NewServeMux()
+		all.Handle("/", handler)
+		for path, other := range c.besides {
+			all.Handle(path+"/", http.StripPrefix(path, other))
+		}
 		s := &http.Server{
-			Handler:           handler,
+			Handler:           all,
 			ReadHeaderTimeout: 10 * time.Second,
 			ReadTimeout:       2 * time.Minute,
 			IdleTimeout:       2 * time.Minute,

@@ -172,10 +172,18 @@ func (s *Desk) useLink(c *echo.Context) error {
 
 // MachineView is what an administrator sees of the machine.
 type MachineView struct {
-	DatabaseBytes int64 `json:"database_bytes"`
-	People        int   `json:"people"` // who sign in
-	Guests        int   `json:"guests"`
-	Migration     int64 `json:"migration"` // the number of the last one
+	Version       string          `json:"version"` // of Grund
+	DatabaseBytes int64           `json:"database_bytes"`
+	People        int             `json:"people"` // who sign in
+	Guests        int             `json:"guests"`
+	Migrations    []MigrationView `json:"migrations"` // the last one first
+}
+
+// MigrationView is a step in which the tables became what they are.
+type MigrationView struct {
+	Number int64     `json:"number"`
+	Name   string    `json:"name"`
+	At     time.Time `json:"at"`
 }
 
 func (s *Desk) getMachine(c *echo.Context) error {
@@ -183,5 +191,9 @@ func (s *Desk) getMachine(c *echo.Context) error {
 	if err != nil {
 		return err
 	}
-	return exchange.Write(c, http.StatusOK, MachineView{m.Bytes, m.People, m.Guests, m.Migration})
+	view := MachineView{s.rules.Version, m.Bytes, m.People, m.Guests, make([]MigrationView, len(m.Migrations))}
+	for i, each := range m.Migrations {
+		view.Migrations[i] = MigrationView(each)
+	}
+	return exchange.Write(c, http.StatusOK, view)
 }

@@ -36,6 +36,8 @@ type Rules struct {
 	OnMachine func(r *http.Request) bool
 	// Provider is the school's identity provider, nil where there is none.
 	Provider *Provider
+	// Version is that of the program, which administrators see.
+	Version string
 	// Proxy says that requests come through a proxy of ours, which names the address of who asks last in X-Forwarded-For.
 	Proxy bool
 }

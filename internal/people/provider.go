@@ -26,7 +26,8 @@ type Provider struct {
 	Issuer       string
 	ClientID     string
 	ClientSecret string
-	// Home is the address of this server, as the provider sends people back to it: https://grund.school.example
+	// Home is the address of this server, as the provider sends people back to it: https://grund.school.example. It is that at
+	// which the server was asked where it is "".
 	Home string
 }
 
@@ -65,8 +66,7 @@ func (r *relation) known(ctx context.Context, p *Provider) (*oauth2.Config, *oid
 		return nil, nil, fmt.Errorf("asking the identity provider about itself: %w", err)
 	}
 	r.config = &oauth2.Config{
-		ClientID: p.ClientID, ClientSecret: p.ClientSecret, Endpoint: found.Endpoint(),
-		RedirectURL: strings.TrimSuffix(p.Home, "/") + "/api/provider/return", Scopes: []string{oidc.ScopeOpenID, "profile"},
+		ClientID: p.ClientID, ClientSecret: p.ClientSecret, Endpoint: found.Endpoint(), Scopes: []string{oidc.ScopeOpenID, "profile"},
 	}
 	r.verifier = found.Verifier(&oidc.Config{ClientID: p.ClientID})
 	return r.config, r.verifier, nil
@@ -78,10 +78,11 @@ func (s *Desk) toProvider(c *echo.Context) error {
 		return store.ErrNotFound
 	}
 	ctx := c.Request().Context()
-	config, _, err := s.relation.known(ctx, s.rules.Provider)
+	known, _, err := s.relation.known(ctx, s.rules.Provider)
 	if err != nil {
 		return s.notThrough(c, err)
 	}
+	config := s.sendingBack(c, known)
 	if accountOf(c) == nil { // the session of somebody who is on the way
 		s.sessions.SetDeadline(ctx, time.Now().Add(onTheWay))
 	}
@@ -90,6 +91,21 @@ func (s *Desk) toProvider(c *echo.Context) error {
 	s.sessions.Put(ctx, sessionNonce, nonce)
 	s.sessions.Put(ctx, sessionVerifier, verifier)
 	return c.Redirect(http.StatusSeeOther, config.AuthCodeURL(state, oidc.Nonce(nonce), oauth2.S256ChallengeOption(verifier)))
+}
+
+// sendingBack returns the configuration with which the provider sends people back to where they came from.
+func (s *Desk) sendingBack(c *echo.Context, config *oauth2.Config) *oauth2.Config {
+	home := strings.TrimSuffix(s.rules.Provider.Home, "/")
+	if home == "" { // the host is one of those that the server answers to
+		scheme := "http"
+		if s.rules.Secure {
+			scheme = "https"
+		}
+		home = scheme + "://" + c.Request().Host
+	}
+	here := *config
+	here.RedirectURL = home + "/api/provider/return"
+	return &here
 }
 
 // errProvider says that a provider sent back what cannot be believed.
@@ -109,13 +125,18 @@ func (s *Desk) fromProvider(c *echo.Context) error {
 	if c.QueryParam("error") != "" { // the person turned back, perhaps
 		return s.notThrough(c, fmt.Errorf("%w: %s", errProvider, c.QueryParam("error")))
 	}
-	subject, err := s.subject(ctx, c.QueryParam("code"), nonce, verifier)
+	subject, err := s.subject(c, nonce, verifier)
 	if err != nil {
 		return s.notThrough(c, err)
 	}
-	a, err := s.store.BySubject(ctx, *subject)
+	a, first, err := s.store.BySubject(ctx, *subject)
 	if err != nil {
 		return err
+	}
+	if first && s.rules.Demo != nil {
+		if err := s.store.CopyDemo(ctx, *s.rules.Demo, a.Person); err != nil {
+			return err
+		}
 	}
 	if err := s.bring(c, a, true); err != nil {
 		return err
@@ -126,15 +147,16 @@ func (s *Desk) fromProvider(c *echo.Context) error {
 	return c.Redirect(http.StatusSeeOther, "/")
 }
 
-// subject returns who a code of the provider is of.
-func (s *Desk) subject(ctx context.Context, code, nonce, verifier string) (*store.Subject, error) {
+// subject returns who the code is of with which somebody comes back.
+func (s *Desk) subject(c *echo.Context, nonce, verifier string) (*store.Subject, error) {
+	ctx := c.Request().Context()
 	config, tokens, err := s.relation.known(ctx, s.rules.Provider)
 	if err != nil {
 		return nil, err
 	}
 	ctx, cancel := context.WithTimeout(oidc.ClientContext(ctx, &http.Client{Timeout: providerPatience}), providerPatience)
 	defer cancel()
-	exchanged, err := config.Exchange(ctx, code, oauth2.VerifierOption(verifier))
+	exchanged, err := s.sendingBack(c, config).Exchange(ctx, c.QueryParam("code"), oauth2.VerifierOption(verifier))
 	if err != nil {
 		return nil, fmt.Errorf("exchanging a code: %w", err)
 	}

@@ -9,8 +9,10 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"path/filepath"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/go-json-experiment/json"
 	"github.com/stretchr/testify/assert"
@@ -218,7 +220,7 @@ func TestGuessing(t *testing.T) {
 // The first link makes an administrator, who gives roles and makes links that set a password, and sees nobody's work.
 func TestTheAdministrator(t *testing.T) {
 	st := openStore(t)
-	s := startWithPeople(t, st, people.Rules{Guests: true})
+	s := startWithPeople(t, st, people.Rules{Guests: true, Version: "of the tests"})
 	token, err := st.FirstLink(t.Context())
 	require.NoError(t, err)
 	warden, maren := newBrowser(t, s), newBrowser(t, s)
@@ -267,6 +269,17 @@ func TestTheAdministrator(t *testing.T) {
 	warden.needs("GET", "/api/machine", "", &machine)
 	assert.Equal(t, 2, machine.People)
 	assert.Positive(t, machine.DatabaseBytes)
+	assert.Equal(t, "of the tests", machine.Version)
+	var names []string
+	for i, each := range machine.Migrations {
+		names = append(names, each.Name)
+		assert.Equal(t, int64(len(machine.Migrations)-i), each.Number)
+		assert.WithinDuration(t, time.Now(), each.At, 24*time.Hour)
+	}
+	files, err := filepath.Glob("../store/migrations/*.sql")
+	require.NoError(t, err)
+	assert.Len(t, names, len(files))
+	assert.Contains(t, names, "data sets")
 	var path people.OneTimeLink
 	warden.needs("POST", at+"/link", "", &path)
 	reset := newBrowser(t, s)

@@ -251,29 +251,6 @@ func note(ctx context.Context, tx pgx.Tx, who access.Person, about uuid.UUID, wh
 	return err
 }
 
-// Machine is what an administrator looks after.
-type Machine struct {
-	Bytes          int64 // of the database
-	People, Guests int
-	Migration      int64 // the number of the last one
-}
-
-// Machine measures the database and counts people, for an administrator.
-func (s *Store) Machine(ctx context.Context, who access.Person) (m Machine, err error) {
-	if !access.May(who, access.Read, access.Thing{Kind: access.Machine}) {
-		return m, ErrNotFound
-	}
-	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		return conn.QueryRow(ctx, `select pg_database_size(current_database()), (select count(*) from person where user_name is not null),
-			(select count(*) from person where role = 'guest'), (select coalesce(max(version_id), 0) from goose_db_version)`).
-			Scan(&m.Bytes, &m.People, &m.Guests, &m.Migration)
-	})
-	if err != nil {
-		return m, fmt.Errorf("measuring the machine: %w", err)
-	}
-	return m, nil
-}
-
 // AddDemoPerson adds one of the demo's people, who has no password.
 func (s *Store) AddDemoPerson(ctx context.Context, userName, name string, role access.Role) (a *Account, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {

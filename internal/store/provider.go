@@ -19,13 +19,13 @@ type Subject struct {
 	Name            string
 }
 
-// BySubject returns the account of who signs in through a provider; a first sign-in makes it, under the user name that they
-// have there, or one like it where that is taken.
-func (s *Store) BySubject(ctx context.Context, of Subject) (a *Account, err error) {
+// BySubject returns the account of who signs in through a provider; a first sign-in, which is told, makes it, under the user
+// name that they have there, or one like it where that is taken.
+func (s *Store) BySubject(ctx context.Context, of Subject) (a *Account, first bool, err error) {
 	for range 3 { // where the same person, or the same name, comes twice at once
 		err = s.inTx(ctx, func(tx pgx.Tx) error {
 			a, err = scanAccount(tx.QueryRow(ctx, "select "+accountColumns+" from person where issuer = $1 and subject = $2", of.Issuer, of.Subject))
-			if !errors.Is(err, pgx.ErrNoRows) {
+			if first = errors.Is(err, pgx.ErrNoRows); !first {
 				return err
 			}
 			name, err := freeName(ctx, tx, of.UserName)
@@ -40,7 +40,7 @@ func (s *Store) BySubject(ctx context.Context, of Subject) (a *Account, err erro
 			break
 		}
 	}
-	return a, changeError("person", err)
+	return a, first, changeError("person", err)
 }
 
 // freeName returns a user name that nobody has: the given one, or with a number behind it.

@@ -624,10 +624,11 @@ export interface Look {
 }
 
 export interface MachineView {
+  version: string;
   database_bytes: number;
   people: number;
   guests: number;
-  migration: number;
+  migrations: MigrationView[];
 }
 
 export interface Mark {
@@ -657,6 +658,12 @@ export interface MePerson {
   name: string;
   user_name?: string;
   role: AccessRole;
+}
+
+export interface MigrationView {
+  number: number;
+  name: string;
+  at: string;
 }
 
 export interface Note {

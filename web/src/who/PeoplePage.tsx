@@ -38,8 +38,20 @@ function People({ list }: { list: PersonListing[] }) {
         {machine && (
           <p className="mt-1 text-muted">
             {counted(machine.people, "account")}, {counted(machine.guests, "guest")}. The database takes{" "}
-            {Math.ceil(machine.database_bytes / 2 ** 20)} MiB; its tables are at {machine.migration}.
+            {Math.ceil(machine.database_bytes / 2 ** 20)} MiB. Grund {machine.version}.
           </p>
+        )}
+        {machine && (
+          <details className="mt-1 text-muted">
+            <summary className="act inline cursor-pointer">How the tables became what they are</summary>
+            <ol className="mt-2 grid gap-x-6 text-[0.92rem] sm:grid-cols-2">
+              {machine.migrations.map(({ number, name, at }) => (
+                <li key={number}>
+                  {number}. {name || "not known to this version"}, {day.format(new Date(at))}
+                </li>
+              ))}
+            </ol>
+          </details>
         )}
         <div className="mt-5">
           <Finder what="the people" looked={looked} onLook={setLooked} />
@@ -54,6 +66,8 @@ function People({ list }: { list: PersonListing[] }) {
     </Shell>
   );
 }
+
+const day = new Intl.DateTimeFormat("en-GB", { dateStyle: "long" });
 
 const roles: { role: RoleRequest["role"]; label: string }[] = [
   { role: "member", label: "member" },
