@@ -33,6 +33,9 @@ func TestEveryFigure(t *testing.T) {
 			}
 			forms[f.Form] = true
 			text := draw.Figure(f).SVG("1")
+			for range 5 {
+				assert.Equal(t, text, draw.Figure(f).SVG("1"), "%s: %s is the same however often it is drawn", name, f.ID)
+			}
 			d := xml.NewDecoder(strings.NewReader(text))
 			for {
 				if _, err := d.Token(); err != nil {

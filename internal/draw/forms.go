@@ -1,7 +1,9 @@
 package draw
 
 import (
+	"maps"
 	"math"
+	"slices"
 	"strings"
 	"unicode/utf8"
 
@@ -125,8 +127,8 @@ func (c *Picture) rows(f *working.Figure) {
 	bottom := top + float64(last+1)*height
 	c.Height = bottom + 36
 	x := scaleOf(f.Axis, 16+6.6*float64(longest), Width-14)
-	for row, name := range names {
-		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(name), letters{bold: true})
+	for _, row := range slices.Sorted(maps.Keys(names)) {
+		c.text(x.from-10, top+float64(row)*height+height/2+4, "end", shortened(names[row]), letters{bold: true})
 	}
 	for _, m := range f.Marks {
 		middle := top + float64(m.Row)*height + height/2
@@ -267,8 +269,8 @@ func (c *Picture) bars(f *working.Figure) {
 	least := math.Min(0, float64(f.Axis.Min))
 	x := scaleOf(working.Axis{Min: working.Number(least), Max: f.Axis.Max}, left, Width-40)
 	c.Height = top + float64(last+1)*height + 36
-	for row, name := range names {
-		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(name), letters{bold: true})
+	for _, row := range slices.Sorted(maps.Keys(names)) {
+		c.text(left-10, top+float64(row)*height+(height-gap)/2+4, "end", shortened(names[row]), letters{bold: true})
 	}
 	for _, m := range f.Marks {
 		low, high := x.at(at(m.X, 0)), x.at(at(m.X, 1))

@@ -146,9 +146,9 @@ func (h *Head) check(errs *problem.Errors) {
 	if _, known := sizes[h.size()]; !known {
 		*errs = append(*errs, problem.Unknown("/size", "size", string(h.Size), []string{string(A4), string(Letter)}))
 	}
-	for pointer, text := range map[string]string{"/name": h.Name, "/course": h.Course, "/date": h.Date} {
-		errs.CheckText(pointer, text, maxLine)
-	}
+	errs.CheckText("/name", h.Name, maxLine)
+	errs.CheckText("/course", h.Course, maxLine)
+	errs.CheckText("/date", h.Date, maxLine)
 }
 
 func (h *Head) size() Size { return cmp.Or(h.Size, A4) }

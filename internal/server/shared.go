@@ -168,9 +168,9 @@ func (r *SharedTryRequest) events() ([]answer.Event, error) {
 	}
 	events := make([]answer.Event, len(r.Events))
 	for i, e := range r.Events {
-		for field, text := range map[string]string{"kind": e.Kind, "ask": e.Ask, "text": e.Text, "verdict": e.Verdict, "slip": e.Slip} {
-			if len(text) > answer.MaxAnswer {
-				return nil, problem.TooMany(problem.Pointer("events", i, field), fmt.Sprintf("it has %d bytes", len(text)), answer.MaxAnswer,
+		for _, field := range [][2]string{{"kind", e.Kind}, {"ask", e.Ask}, {"text", e.Text}, {"verdict", e.Verdict}, {"slip", e.Slip}} {
+			if n := len(field[1]); n > answer.MaxAnswer {
+				return nil, problem.TooMany(problem.Pointer("events", i, field[0]), fmt.Sprintf("it has %d bytes", n), answer.MaxAnswer,
 					"shorten it")
 			}
 		}
