@@ -9,6 +9,7 @@ import (
 	"time"
 
 	"grund/internal/access"
+	"grund/internal/localpg"
 	"grund/internal/people"
 	"grund/internal/store"
 )
@@ -23,18 +24,27 @@ type peopleCommand struct {
 // machine is who acts at the command line: whoever has the machine may do with it what an administrator may.
 var machine = access.Person{ID: access.Local.ID, Role: access.Administrator}
 
-// withStore runs f on the store.
+// withStore runs f on the store, beside a server that is running on it.
 func (d *database) withStore(f func(ctx context.Context, st *store.Store) error) error {
 	ctx, stop := interruptible()
 	defer stop()
-	return d.with(ctx, func(ctx context.Context, url string) error {
+	run := func(ctx context.Context, url string) error {
 		st, err := store.Open(ctx, url, store.Options{})
 		if err != nil {
 			return err
 		}
 		defer st.Close()
 		return f(ctx, st)
-	})
+	}
+	err := d.with(ctx, run)
+	if _, inUse := errors.AsType[*localpg.InUseError](err); !inUse {
+		return err
+	}
+	url, err := localpg.Running(d.Dir)
+	if err != nil {
+		return err
+	}
+	return run(ctx, url)
 }
 
 // named returns the account of a user name.

@@ -107,6 +107,35 @@ func Start(ctx context.Context, opts Options) (*Server, error) {
 	}
 }
 
+// Running returns the address of the server that another process runs on the data in a folder.
+func Running(dir string) (url string, err error) {
+	if dir, err = filepath.Abs(dir); err != nil {
+		return "", err
+	}
+	if elsewhere, err := os.ReadFile(filepath.Join(dir, "location")); err == nil {
+		dir = strings.TrimSpace(string(elsewhere))
+	}
+	password, err := os.ReadFile(filepath.Join(dir, "password"))
+	if err != nil {
+		return "", fmt.Errorf("reading the password of the local PostgreSQL: %w", err)
+	}
+	data := filepath.Join(dir, "data")
+	lock, err := os.ReadFile(filepath.Join(data, "postmaster.pid"))
+	if err != nil {
+		return "", fmt.Errorf("looking for the local PostgreSQL: %w", err)
+	}
+	// Its lines are the process, the folder, the time and the port (PostgreSQL, utils/pidfile.h).
+	lines := strings.Split(string(lock), "\n")
+	s := &Server{dir: data}
+	if len(lines) < 4 || strings.TrimSpace(lines[1]) != data {
+		return "", fmt.Errorf("the local PostgreSQL on %s is on its way; try again in a moment", data)
+	}
+	if s.port, err = strconv.Atoi(strings.TrimSpace(lines[3])); err != nil {
+		return "", fmt.Errorf("reading the port of the local PostgreSQL: %w", err)
+	}
+	return s.address(strings.TrimSpace(string(password)), database), nil
+}
+
 // Watch starts the server again whenever it ends without being stopped, until the context is done;
 // where that does not help it tries again, after longer and longer pauses. say is told what happened.
 func (s *Server) Watch(ctx context.Context, say func(string, error)) {

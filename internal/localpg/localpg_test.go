@@ -54,9 +54,16 @@ func recall(t *testing.T, s *localpg.Server) string {
 
 func TestDataOutliveTheServer(t *testing.T) {
 	dir := dataDir(t)
+	_, err := localpg.Running(dir)
+	assert.Error(t, err)
 	s := start(t, dir)
 	remember(t, s, "Dunlin")
+	url, err := localpg.Running(dir)
+	require.NoError(t, err)
+	assert.Equal(t, s.URL, url, "whoever has the machine finds it")
 	s.Stop()
+	_, err = localpg.Running(dir)
+	assert.Error(t, err)
 	assert.ErrorIs(t, syscall.Kill(s.Pid(), 0), syscall.ESRCH)
 
 	s = start(t, dir)
