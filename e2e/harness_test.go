@@ -195,6 +195,16 @@ func (a *app) run() error {
 	return nil
 }
 
+// grund runs the command line on the app's data.
+func (a *app) grund(args ...string) string {
+	a.t.Helper()
+	command := exec.Command(binary, args...)
+	command.Env = append(os.Environ(), a.env...)
+	out, err := command.CombinedOutput()
+	require.NoError(a.t, err, string(out))
+	return string(out)
+}
+
 // stop ends the server as Ctrl-C does.
 func (a *app) stop() {
 	if a.command == nil {

@@ -1,8 +1,6 @@
 package e2e
 
 import (
-	"os"
-	"os/exec"
 	"strings"
 	"testing"
 
@@ -136,17 +134,9 @@ func TestASessionEndsWhileTyping(t *testing.T) {
 // once.
 func TestPeopleAreLookedAfter(t *testing.T) {
 	a := newAppWithPeople(t)
-	grund := func(args ...string) string {
-		t.Helper()
-		command := exec.Command(binary, append([]string{"people"}, args...)...)
-		command.Env = append(os.Environ(), a.env...)
-		out, err := command.CombinedOutput()
-		require.NoError(t, err, string(out))
-		return string(out)
-	}
-	assert.Contains(t, grund("make", "jory.vane", "administrator"), "jory.vane is now: administrator.")
-	assert.Regexp(t, `jory.vane +administrator +Jory Vane`, grund("list"))
-	assert.Contains(t, grund("password", "jory.vane"), "/link/")
+	assert.Contains(t, a.grund("people", "make", "jory.vane", "administrator"), "jory.vane is now: administrator.")
+	assert.Regexp(t, `jory.vane +administrator +Jory Vane`, a.grund("people", "list"))
+	assert.Contains(t, a.grund("people", "password", "jory.vane"), "/link/")
 
 	p := a.open("/sign-in")
 	p.click("Jory Vane student")

@@ -196,4 +196,17 @@ func TestWhatOthersWroteIsText(t *testing.T) {
 	set.clickAt(`[data-column="g"] button`)
 	set.shows(`[aria-label="Look"]`, "<img src=x onerror=")
 	harmless(set, "a shared data set")
+
+	// Names, as whoever looks after people reads them.
+	_, err = p.Eval(`async (name) => {
+		const send = (path, body) => fetch(path, { method: "POST", body: JSON.stringify(body), headers: { "Content-Type": "application/json" } });
+		await send("/api/guests", {});
+		const answer = await send("/api/account/keep", { user_name: "bad", name, password: "four piers in the harbour fog" });
+		if (!answer.ok) throw new Error(await answer.text());
+	}`, badText[:60])
+	require.NoError(t, err)
+	a.grund("people", "make", "ines.maro", "administrator")
+	require.NoError(t, ines.Navigate(a.url+"/people"))
+	ines.shows("main", "<img src=x onerror=")
+	harmless(ines, "the list of people")
 }

@@ -108,9 +108,6 @@ func TestScreenshots(t *testing.T) {
 	p.shows(says("t"), "follows from your own")
 	p.to(says("se"), 260)
 	p.shot("try")
-	p = a.open("/problems/" + a.problemID("Does the ticket go with the reason for riding?") + "?mode=try")
-	p.shows("main", "Expected counts")
-	p.shot("try-cells")
 
 	// A pen over the projector.
 	p = a.open(berths + "?mode=reveal")
@@ -168,4 +165,11 @@ func TestScreenshotsWithPeople(t *testing.T) {
 	p := a.open("/sign-in")
 	p.shows("main", "People of the demo")
 	p.shot("sign-in")
+	p.click("Ines Maro instructor")
+	p.click("Do the two berths load at the same speed?")
+	p.keyIs("statistic", "t = −2.064")
+	q := a.open(p.sharesHere(a, "problem"))
+	q.click("pooled")
+	q.keyIs("statistic", "t = −2.230")
+	q.shot("shared")
 }

@@ -48,8 +48,9 @@ func (a *app) openIn(session *rod.Browser, path string) *tab {
 	require.NoError(a.t, page.Navigate(a.url+path))
 	require.NoError(a.t, page.WaitLoad())
 	p.eventually("the page to have what it shows", func() bool {
-		has, _, err := p.Has(`main > :not([data-fetching])`)
-		return err == nil && has
+		has, err := p.Eval(`() => document.querySelector("main > :not([data-fetching])") !== null ||
+			document.querySelector("#root") === null`) // which a document has not
+		return err == nil && has.Value.Bool()
 	})
 	return p
 }
