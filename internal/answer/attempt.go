@@ -3,6 +3,7 @@ package answer
 import (
 	"cmp"
 	"context"
+	"fmt"
 	"slices"
 	"strings"
 
@@ -52,6 +53,8 @@ type Item struct {
 	Help    []Help   `json:"help"`  // that was taken
 	Helps   int      `json:"helps"` // that there are
 	Shown   bool     `json:"shown"` // given up: the last help says the answer
+	// Left is how often it may still be answered, where that is bounded.
+	Left *int `json:"left,omitzero"`
 }
 
 // A Help is a step of help: words, a formula in TeX, or, at the end, the answer.
@@ -98,8 +101,10 @@ func earns(verdict string) bool { return verdict != Follows && credited(verdict)
 type history struct {
 	texts []string // answers that were not taken back
 	tries int
-	help  int
-	first string // the verdict on the first answer
+	// counted are the tries that could be read.
+	counted int
+	help    int
+	first   string // the verdict on the first answer
 }
 
 // An Attempt is a person's work on a problem, which was worked for it.
@@ -134,6 +139,9 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 			}
 			h.texts = append(h.texts, e.Text)
 			h.tries++
+			if e.Verdict != Unreadable {
+				h.counted++
+			}
 			order = append(order, e.Ask)
 		case e.Kind == Helped:
 			h.help++
@@ -149,7 +157,9 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	if err != nil {
 		return nil, err
 	}
-	sheet := &Sheet{Items: []Item{}, Of: len(all), CanUndo: len(order) > 0}
+	// Where tries are counted an answer that is given is given.
+	bounded := j.problem.Try != nil && j.problem.Try.Tries != nil
+	sheet := &Sheet{Items: []Item{}, Of: len(all), CanUndo: len(order) > 0 && !bounded}
 	earning := mask.Earning{Asked: map[working.Ref]mask.Asked{}}
 	items := make([]Item, len(all))
 	for i, a := range all {
@@ -160,6 +170,10 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 		}
 		if verdict, is := verdicts[a.ID]; is {
 			item.Text, item.Verdict = h.texts[len(h.texts)-1], &verdict
+		}
+		if bounded {
+			left := max(0, *j.problem.Try.Tries-h.counted)
+			item.Left = &left
 		}
 		items[i] = item
 		earning.Asked[working.Ref(a.ID)] = mask.Asked{Step: a.Step, Earned: item.Shown || item.Verdict != nil && earns(item.Verdict.Verdict)}
@@ -191,13 +205,69 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	return sheet, nil
 }
 
+// Add returns where the person stands after the events, the last of which is new and gets its verdict; before is where they
+// stood without it. An event that has no place in the attempt is an error of type problem.Errors.
+func (a *Attempt) Add(ctx context.Context, before *Sheet, events []Event) (*Sheet, error) {
+	last := &events[len(events)-1]
+	if err := before.takes(last, len(events)-1); err != nil {
+		return nil, err
+	}
+	sheet, err := a.After(ctx, events)
+	if err != nil {
+		return nil, err
+	}
+	item := sheet.Item(last.Ask)
+	if last.Kind != Answered || item == nil || item.Verdict == nil {
+		return sheet, nil
+	}
+	last.Verdict, last.Slip = item.Verdict.Verdict, item.Verdict.Slip
+	if sheet.Summary != nil || last.Verdict == Unreadable { // which tell of the verdict on the last answer
+		return a.After(ctx, events)
+	}
+	return sheet, nil
+}
+
+// takes refuses an event that has no place after so many.
+func (s *Sheet) takes(e *Event, events int) error {
+	if events >= MaxEvents {
+		return problem.TooMany("/kind", "there are more events", MaxEvents, "begin anew")
+	}
+	item := s.Item(e.Ask)
+	switch {
+	case e.Kind == Undone && !s.CanUndo:
+		return problem.Errors{{Pointer: "/kind", Says: "there is no answer to take back", Instead: "answer first"}}
+	case e.Kind == Undone:
+		return nil
+	case e.Kind != Answered && e.Kind != Helped:
+		return problem.Errors{problem.Unknown("/kind", "kind", e.Kind, []string{Answered, Helped, Undone})}
+	case item == nil:
+		return problem.Errors{{Pointer: "/ask", Says: "this is not asked yet", Instead: "answer what comes before it"}}
+	case e.Kind == Answered && item.closed():
+		return problem.Errors{{Pointer: "/text", Says: "it was answered as often as it may be", Instead: "go on with what is asked next"}}
+	case e.Kind == Helped && len(item.Help) == item.Helps:
+		return problem.Errors{{Pointer: "/kind", Says: "there is no more help", Instead: "go on"}}
+	case len(e.Text) > MaxAnswer:
+		return problem.Errors{{
+			Pointer: "/text", Says: fmt.Sprintf("it has %d bytes", len(e.Text)), Instead: fmt.Sprintf("an answer has %d at most", MaxAnswer),
+		}}
+	}
+	return nil
+}
+
 // gates are the choices before which the rest of a step is not asked, as it would tell them.
 var gates = []string{askClaim, askHypotheses, askRegion, askConclusion}
 
-// isSettled reports whether a person may go on from an ask: it was answered, rightly or not, or given up.
+// isSettled reports whether a person may go on from an ask: it was answered, rightly or not, or given up, or may be answered no
+// more.
 func (i *Item) isSettled() bool {
-	return i.Shown || i.Verdict != nil && i.Verdict.Verdict != Unreadable
+	return i.Shown || i.Verdict != nil && i.Verdict.Verdict != Unreadable || i.closed()
 }
+
+// closed reports whether an ask may be answered no more.
+func (i *Item) closed() bool { return i.Left != nil && *i.Left == 0 }
+
+// Credited reports whether the answer counts as right.
+func (i *Item) Credited() bool { return !i.Shown && i.Verdict != nil && credited(i.Verdict.Verdict) }
 
 // summaryOf says how an attempt went that has come to its end.
 func summaryOf(items []Item, known map[string]*history, events []Event) *Summary {
@@ -209,7 +279,7 @@ func summaryOf(items []Item, known map[string]*history, events []Event) *Summary
 		switch {
 		case item.Shown:
 			s.Shown++
-		case credited(item.Verdict.Verdict):
+		case item.Credited():
 			s.Right++
 			if credited(h.first) && h.help == 0 {
 				s.FirstGo++

@@ -203,12 +203,8 @@ func (s *server) tryShared(c *echo.Context, id uuid.UUID) error {
 	}
 	defer end()
 	sheet := t.now
-	if n := len(events) - 1; n >= 0 {
-		last := TryRequest{Kind: events[n].Kind, Ask: events[n].Ask, Text: events[n].Text}
-		if err := last.fits(t.now, n); err != nil {
-			return err
-		}
-		if sheet, err = t.judged(events); err != nil {
+	if len(events) > 0 {
+		if sheet, err = t.attempt.Add(t.turned, t.now, events); err != nil {
 			return err
 		}
 	}

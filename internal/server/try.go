@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"fmt"
 	"net/http"
 	"time"
 
@@ -12,7 +11,6 @@ import (
 	"grund/internal/answer"
 	"grund/internal/exchange"
 	"grund/internal/people"
-	"grund/internal/problem"
 	"grund/internal/store"
 	"grund/internal/turns"
 	"grund/internal/vary"
@@ -92,24 +90,6 @@ func (t *trial) after(events []answer.Event) (*answer.Sheet, error) {
 	return t.attempt.After(t.turned, events)
 }
 
-// judged returns where the person stands after the events, and notes the verdict on the last one with it.
-func (t *trial) judged(events []answer.Event) (*answer.Sheet, error) {
-	sheet, err := t.after(events)
-	if err != nil {
-		return nil, err
-	}
-	last := &events[len(events)-1]
-	item := sheet.Item(last.Ask)
-	if last.Kind != answer.Answered || item == nil || item.Verdict == nil {
-		return sheet, nil
-	}
-	last.Verdict, last.Slip = item.Verdict.Verdict, item.Verdict.Slip
-	if sheet.Summary != nil { // which tells the verdict on the last answer too
-		return t.after(events)
-	}
-	return sheet, nil
-}
-
 func (t *trial) versions() store.Versions {
 	return store.Versions{Problem: t.problem.Version, Data: t.data.Version}
 }
@@ -175,11 +155,8 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	defer end()
-	if err := request.fits(t.now, len(t.events())); err != nil {
-		return err
-	}
 	events := append(t.events(), answer.Event{Kind: request.Kind, Ask: request.Ask, Text: request.Text})
-	sheet, err := t.judged(events)
+	sheet, err := t.attempt.Add(t.turned, t.now, events)
 	if err != nil {
 		return err
 	}
@@ -192,31 +169,6 @@ func (s *server) addToTry(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	return exchange.Write(c, http.StatusOK, t.sheet(sheet))
-}
-
-// fits refuses an event that has no place in the attempt.
-func (r *TryRequest) fits(sheet *answer.Sheet, events int) error {
-	if events >= answer.MaxEvents {
-		return problem.TooMany("/kind", "there are more events", answer.MaxEvents, "begin anew")
-	}
-	item := sheet.Item(r.Ask)
-	switch {
-	case r.Kind == answer.Undone && !sheet.CanUndo:
-		return problem.Errors{{Pointer: "/kind", Says: "there is no answer to take back", Instead: "answer first"}}
-	case r.Kind == answer.Undone:
-		return nil
-	case r.Kind != answer.Answered && r.Kind != answer.Helped:
-		return problem.Errors{problem.Unknown("/kind", "kind", r.Kind, []string{answer.Answered, answer.Helped, answer.Undone})}
-	case item == nil:
-		return problem.Errors{{Pointer: "/ask", Says: "this is not asked yet", Instead: "answer what comes before it"}}
-	case r.Kind == answer.Helped && len(item.Help) == item.Helps:
-		return problem.Errors{{Pointer: "/kind", Says: "there is no more help", Instead: "go on"}}
-	case len(r.Text) > answer.MaxAnswer:
-		return problem.Errors{{
-			Pointer: "/text", Says: fmt.Sprintf("it has %d bytes", len(r.Text)), Instead: fmt.Sprintf("an answer has %d at most", answer.MaxAnswer),
-		}}
-	}
-	return nil
 }
 
 // endTry ends the attempt; the next answer begins another one.

@@ -528,6 +528,7 @@ export interface Item {
   help: Help[];
   helps: number;
   shown: boolean;
+  left?: number;
 }
 
 export interface KeepAccountRequest {
@@ -1179,6 +1180,7 @@ export interface Totals {
 export interface Try {
   asks?: string | string[];
   help?: number;
+  tries?: number;
 }
 
 export interface TryRequest {
