@@ -46,8 +46,9 @@ type serveCommand struct {
 	Space       int64    `default:"10240" env:"GRUND_SPACE" help:"How many MiB a person's data sets may take."`
 	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names that the server answers to, beside this machine's own."`
 
-	People   bool `env:"GRUND_PEOPLE" help:"Many work here: as guests, or under a name. Without it everybody is the person of this machine."`
-	NoGuests bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
+	People          bool `env:"GRUND_PEOPLE" help:"Many work here, as guests or under a name; otherwise everybody is the person of this machine."`
+	EveryoneTeaches bool `env:"GRUND_EVERYONE_TEACHES" help:"Every member may make classes, and not only instructors."`
+	NoGuests        bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
 	provider
 	Proxy bool `env:"GRUND_PROXY" help:"Requests come through a proxy that names the address of who asks in X-Forwarded-For."`
 
@@ -89,7 +90,8 @@ func (c *serveCommand) Run(out io.Writer) error {
 // rules say who may work here. Cookies are kept to encrypted connections unless the server is asked on loopback alone.
 func (c *serveCommand) rules(demo *access.Person) *people.Rules {
 	rules := &people.Rules{Guests: !c.NoGuests, Demo: demo, Secure: len(c.AllowHost) > 0, Proxy: c.Proxy, OnMachine: server.OnMachine,
-		Version: version}
+		EveryoneTeaches: c.EveryoneTeaches || demo != nil,
+		Version:         version}
 	if c.Issuer != "" {
 		rules.Provider = &people.Provider{
 			Name: c.provider.Name, Issuer: c.Issuer, ClientID: c.ClientID, ClientSecret: c.ClientSecret, Home: c.Home,
@@ -207,7 +209,7 @@ func (c *serveCommand) serve(out io.Writer, rules *people.Rules, prepare func(co
 			debug.SetMemoryLimit(c.Memory<<20 + otherMemory)
 		}
 		handler, err := server.New(server.Config{
-			Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, People: rules, Memory: c.Memory << 20,
+			Store: st, Dist: web.Dist(), Log: log, Hosts: c.AllowHost, People: rules, Memory: c.Memory << 20, Watch: ctx,
 		})
 		if err != nil {
 			return err

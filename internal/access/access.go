@@ -48,6 +48,10 @@ const (
 	DataSet Kind = "data set"
 	Attempt Kind = "attempt"
 	Report  Kind = "report"
+	// Class is a class with its roster, ProblemSet what is handed out to it, and SetAttempt what a student made of that.
+	Class      Kind = "class"
+	ProblemSet Kind = "problem set"
+	SetAttempt Kind = "attempt for a set"
 	// Account is a person as others see them: name, role, sessions.
 	Account Kind = "account"
 	// Machine is what an administrator looks after.
@@ -59,11 +63,24 @@ type Thing struct {
 	Kind   Kind
 	Owner  uuid.UUID
 	Linked bool // whether the person has a link to it
+	// In is what the person is in the class that it belongs to.
+	In Standing
 }
 
+// Standing is what a person is in a class.
+type Standing string
+
+const (
+	Outside Standing = ""
+	Student Standing = "student"
+	Teacher Standing = "instructor"
+)
+
 // May reports whether a person may do that; nobody is a person without an ID. What one owns, one may do all with; what somebody
-// else owns is as if it were not there, unless one has a link to it: whoever has may read it, and a person may copy it. Of the
-// machine and its people an administrator may read and change what is no work: the accounts.
+// else owns is as if it were not there, unless one has a link to it: whoever has may read it, and a person may copy it. In a
+// class its instructors may do all with its sets and with the attempts that were made for them; students read the class and its
+// sets, and have their own attempts. Of the machine and its people an administrator may read and change what is no work: the
+// accounts.
 func May(who Person, verb Verb, what Thing) bool {
 	linked := what.Linked && (what.Kind == Problem || what.Kind == DataSet)
 	if linked && verb == Read {
@@ -76,6 +93,12 @@ func May(who Person, verb Verb, what Thing) bool {
 		return true
 	}
 	switch what.Kind {
+	case Class:
+		return verb == Make && who.Role == Instructor || what.In == Teacher || what.In == Student && verb == Read
+	case ProblemSet:
+		return what.In == Teacher || what.In == Student && verb == Read
+	case SetAttempt:
+		return what.In == Teacher && verb != Make || what.In == Student && what.Owner == who.ID
 	case Machine:
 		return who.Role == Administrator
 	case Account:

@@ -37,8 +37,8 @@ func (j *judge) slip(n askedNumber, t Typed) (Verdict, bool) {
 	return Verdict{}, false
 }
 
-// saysOf returns the sentence of a slip.
-func saysOf(id string) string {
+// SlipSays returns the sentence of a slip.
+func SlipSays(id string) string {
 	for _, s := range slips {
 		if s.id == id {
 			return s.says

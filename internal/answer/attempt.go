@@ -49,7 +49,7 @@ type Item struct {
 	Ask
 	Text    string   `json:"text,omitzero"` // the answer, where there is one
 	Verdict *Verdict `json:"verdict,omitzero"`
-	Tries   int      `json:"tries"`
+	Tries   int      `json:"tries"` // that could be read
 	Help    []Help   `json:"help"`  // that was taken
 	Helps   int      `json:"helps"` // that there are
 	Shown   bool     `json:"shown"` // given up: the last help says the answer
@@ -89,26 +89,28 @@ func (s *Sheet) Item(ask string) *Item {
 	return nil
 }
 
-// credited reports whether a verdict counts as right.
-func credited(verdict string) bool {
+// Credited reports whether a verdict counts as right.
+func Credited(verdict string) bool {
 	return slices.Contains([]string{Right, Coarse, Accepted, Follows, ReadThrough}, verdict)
 }
 
 // earns reports whether with a verdict the number itself is known. What only follows is right for other numbers.
-func earns(verdict string) bool { return verdict != Follows && credited(verdict) }
+func earns(verdict string) bool { return verdict != Follows && Credited(verdict) }
 
 // history is what the events come to for an ask.
 type history struct {
 	texts []string // answers that were not taken back
-	tries int
-	// counted are the tries that could be read.
-	counted int
-	help    int
-	first   string // the verdict on the first answer
+	tries int      // that could be read
+	help  int
+	first string // the verdict on the first of them
 }
 
-// An Attempt is a person's work on a problem, which was worked for it.
+// An Attempt is a person's work on a problem, which was worked for it. It may be kept for the next answer, one at a time; after
+// an error it is of no more use, as what was worked with a context that has ended is half known.
 type Attempt struct{ judge *judge }
+
+// Asks returns everything that the problem asks, in the order of the work.
+func (a *Attempt) Asks() []Ask { return a.judge.asks() }
 
 // NewAttempt works the problem.
 func NewAttempt(ctx context.Context, p *problem.Problem) (*Attempt, error) {
@@ -119,34 +121,9 @@ func NewAttempt(ctx context.Context, p *problem.Problem) (*Attempt, error) {
 // After returns where the person stands after the events.
 func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	j := a.judge
+	j.reworkIn(ctx)
 	all := j.asks()
-	known := map[string]*history{}
-	for _, a := range all {
-		known[a.ID] = &history{}
-	}
-	var order []string
-	for _, e := range events {
-		h := known[e.Ask]
-		switch {
-		case e.Kind == Undone && len(order) > 0:
-			last := known[order[len(order)-1]]
-			last.texts = last.texts[:len(last.texts)-1]
-			order = order[:len(order)-1]
-		case h == nil: // of an ask that there is no longer
-		case e.Kind == Answered:
-			if h.tries == 0 {
-				h.first = e.Verdict
-			}
-			h.texts = append(h.texts, e.Text)
-			h.tries++
-			if e.Verdict != Unreadable {
-				h.counted++
-			}
-			order = append(order, e.Ask)
-		case e.Kind == Helped:
-			h.help++
-		}
-	}
+	known, order := historiesOf(all, events)
 	var answers []Answer
 	for _, a := range all {
 		if texts := known[a.ID].texts; len(texts) > 0 {
@@ -154,6 +131,9 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 		}
 	}
 	verdicts, err := j.check(ctx, answers)
+	if err == nil {
+		err = ctx.Err()
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -172,7 +152,7 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 			item.Text, item.Verdict = h.texts[len(h.texts)-1], &verdict
 		}
 		if bounded {
-			left := max(0, *j.problem.Try.Tries-h.counted)
+			left := max(0, *j.problem.Try.Tries-h.tries)
 			item.Left = &left
 		}
 		items[i] = item
@@ -254,6 +234,37 @@ func (s *Sheet) takes(e *Event, events int) error {
 	return nil
 }
 
+// historiesOf returns what the events come to for each ask, and the asks of the answers that stand, in the order of these.
+func historiesOf(all []Ask, events []Event) (known map[string]*history, order []string) {
+	known = map[string]*history{}
+	for _, a := range all {
+		known[a.ID] = &history{}
+	}
+	for _, e := range events {
+		h := known[e.Ask]
+		switch {
+		case e.Kind == Undone && len(order) > 0:
+			last := known[order[len(order)-1]]
+			last.texts = last.texts[:len(last.texts)-1]
+			order = order[:len(order)-1]
+		case h == nil: // of an ask that there is no longer
+		case e.Kind == Answered:
+			h.texts = append(h.texts, e.Text)
+			order = append(order, e.Ask)
+			if e.Verdict == Unreadable { // which is never counted as wrong
+				break
+			}
+			if h.tries == 0 {
+				h.first = e.Verdict
+			}
+			h.tries++
+		case e.Kind == Helped:
+			h.help++
+		}
+	}
+	return known, order
+}
+
 // gates are the choices before which the rest of a step is not asked, as it would tell them.
 var gates = []string{askClaim, askHypotheses, askRegion, askConclusion}
 
@@ -267,7 +278,7 @@ func (i *Item) isSettled() bool {
 func (i *Item) closed() bool { return i.Left != nil && *i.Left == 0 }
 
 // Credited reports whether the answer counts as right.
-func (i *Item) Credited() bool { return !i.Shown && i.Verdict != nil && credited(i.Verdict.Verdict) }
+func (i *Item) Credited() bool { return !i.Shown && i.Verdict != nil && Credited(i.Verdict.Verdict) }
 
 // summaryOf says how an attempt went that has come to its end.
 func summaryOf(items []Item, known map[string]*history, events []Event) *Summary {
@@ -281,7 +292,7 @@ func summaryOf(items []Item, known map[string]*history, events []Event) *Summary
 			s.Shown++
 		case item.Credited():
 			s.Right++
-			if credited(h.first) && h.help == 0 {
+			if Credited(h.first) && h.help == 0 {
 				s.FirstGo++
 			}
 		}
@@ -295,7 +306,7 @@ func summaryOf(items []Item, known map[string]*history, events []Event) *Summary
 		}
 		at := slices.IndexFunc(s.Slips, func(made SlipMade) bool { return made.Slip == e.Slip })
 		if at < 0 {
-			s.Slips = append(s.Slips, SlipMade{Slip: e.Slip, Says: saysOf(e.Slip)})
+			s.Slips = append(s.Slips, SlipMade{Slip: e.Slip, Says: SlipSays(e.Slip)})
 			at = len(s.Slips) - 1
 		}
 		if made := &s.Slips[at]; !slices.Contains(made.Asked, labels[e.Ask]) {

@@ -81,18 +81,23 @@ func newJudge(ctx context.Context, p *problem.Problem) (*judge, error) {
 	j := &judge{
 		problem: p, working: w, solution: solution, digits: DefaultDigits, others: map[string]*working.Working{},
 		slipped: map[string]map[working.Ref]float64{},
-		rework: func(p *problem.Problem) *working.Working {
-			w, err := procedure.WorkOut(ctx, p)
-			if err != nil {
-				return nil
-			}
-			return w
-		},
 	}
+	j.reworkIn(ctx)
 	if p.Digits != nil {
 		j.digits = *p.Digits
 	}
 	return j, nil
+}
+
+// reworkIn lets altered problems be worked within a context from now on.
+func (j *judge) reworkIn(ctx context.Context) {
+	j.rework = func(p *problem.Problem) *working.Working {
+		w, err := procedure.WorkOut(ctx, p)
+		if err != nil {
+			return nil
+		}
+		return w
+	}
 }
 
 // Check works the problem and judges the answers to it. An error of type problem.Errors names the answer that cannot

@@ -109,26 +109,38 @@ func (s *Desk) getLink(c *echo.Context) error {
 
 // linkOf returns whose password the link of the path sets; who guesses waits as who guesses passwords.
 func (s *Desk) linkOf(c *echo.Context) (*store.Account, error) {
-	ctx, address := c.Request().Context(), s.address(c)
-	wait, err := s.store.MayTry(ctx, "", address)
-	if err != nil {
-		return nil, err
-	}
-	if wait > 0 {
-		return nil, tooMany(c, wait)
-	}
-	a, err := s.store.LinkOf(ctx, c.Param("token"))
+	var a *store.Account
+	err := s.Guessing(c, "a link", func() (err error) {
+		a, err = s.store.LinkOf(c.Request().Context(), c.Param("token"))
+		return err
+	})
 	if errors.Is(err, store.ErrNotFound) {
-		if err := s.store.NoteFailure(ctx, linkGuess, address); err != nil {
-			return nil, err
-		}
 		return nil, errUsed
 	}
 	return a, err
 }
 
-// linkGuess stands for the name where a link is guessed: no user name has a space.
-const linkGuess = "a link"
+// Guessing calls f, which looks for something by what only some know; what it does not find counts as a guess of the address, and
+// who guesses often waits. what says what is guessed, with a space, as no user name has one.
+func (s *Desk) Guessing(c *echo.Context, what string, f func() error) error {
+	if s.rules == nil {
+		return f()
+	}
+	ctx, address := c.Request().Context(), s.address(c)
+	wait, err := s.store.MayTry(ctx, "", address)
+	if err != nil {
+		return err
+	}
+	if wait > 0 {
+		return tooMany(c, wait)
+	}
+	if err = f(); errors.Is(err, store.ErrNotFound) {
+		if err := s.store.NoteFailure(ctx, what, address); err != nil {
+			return err
+		}
+	}
+	return err
+}
 
 // LinkRequest sets the password that a one-time link is for.
 type LinkRequest struct {

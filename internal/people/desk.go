@@ -3,6 +3,7 @@
 package people
 
 import (
+	"cmp"
 	"errors"
 	"fmt"
 	"math"
@@ -36,6 +37,8 @@ type Rules struct {
 	OnMachine func(r *http.Request) bool
 	// Provider is the school's identity provider, nil where there is none.
 	Provider *Provider
+	// EveryoneTeaches lets every member make classes, and not only instructors.
+	EveryoneTeaches bool
 	// Version is that of the program, which administrators see.
 	Version string
 	// Proxy says that requests come through a proxy of ours, which names the address of who asks last in X-Forwarded-For.
@@ -151,7 +154,11 @@ func (s *Desk) Identified(next echo.HandlerFunc) echo.HandlerFunc {
 				return echo.NewHTTPError(http.StatusUnauthorized, "Somebody else is signed in in this browser now. What you typed is kept here.")
 			}
 			if err == nil {
-				c.SetRequest(r.WithContext(With(r.Context(), a.Person)))
+				acting := a.Person
+				if s.rules.EveryoneTeaches && acting.Role == access.Member {
+					acting.Role = access.Instructor
+				}
+				c.SetRequest(r.WithContext(With(r.Context(), acting)))
 				c.Set(accountKey, a)
 				return next(c)
 			}
@@ -178,6 +185,14 @@ const accountKey = "account"
 func accountOf(c *echo.Context) *store.Account {
 	a, _ := c.Get(accountKey).(*store.Account)
 	return a
+}
+
+// NameOf is what others know who asks by, "" where they have no name.
+func NameOf(c *echo.Context) string {
+	if a := accountOf(c); a != nil {
+		return cmp.Or(a.Name, a.UserName)
+	}
+	return ""
 }
 
 // own are the desk's paths that need nobody.

@@ -12,6 +12,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/labreport"
 	"grund/internal/people"
 	"grund/internal/problem"
@@ -29,7 +30,7 @@ type archive struct {
 // takeAlong sends everything that is the person's.
 func (s *server) takeAlong(c *echo.Context) error {
 	header := c.Response().Header()
-	header.Set(echo.HeaderContentDisposition, attachment("Grund "+time.Now().Format(time.DateOnly), "zip"))
+	header.Set(echo.HeaderContentDisposition, exchange.Attachment("Grund "+time.Now().Format(time.DateOnly), "zip"))
 	header.Set(echo.HeaderContentType, "application/zip")
 	a := &archive{s, zip.NewWriter(c.Response()), map[string]bool{}}
 	ctx := c.Request().Context()
@@ -43,7 +44,7 @@ func (s *server) takeAlong(c *echo.Context) error {
 
 // create begins a file of that folder, called by a title.
 func (a *archive) create(folder, title, extension string) (io.Writer, error) {
-	name := folder + "/" + fileName(title, 80)
+	name := folder + "/" + exchange.FileName(title, 80)
 	unique := name
 	for i := 2; a.used[strings.ToLower(unique)]; i++ {
 		unique = fmt.Sprintf("%s (%d)", name, i)

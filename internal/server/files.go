@@ -4,10 +4,6 @@ import (
 	"bytes"
 	"fmt"
 	"net/http"
-	"net/url"
-	"strings"
-	"unicode"
-	"unicode/utf8"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
@@ -45,7 +41,7 @@ func (s *server) exportDataSet(c *echo.Context, id uuid.UUID) error {
 	if name == "" {
 		name = "data"
 	}
-	file := &download{Context: c, kind: kind, name: attachment(name, string(format))}
+	file := &download{Context: c, kind: kind, name: exchange.Attachment(name, string(format))}
 	if format == "json" {
 		err = problem.WriteSet(file, given)
 	} else {
@@ -96,46 +92,6 @@ func (s *server) exportProblem(c *echo.Context, id uuid.UUID) error {
 	if exchange.Known(c, file) {
 		return c.NoContent(http.StatusNotModified)
 	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, attachment(p.Title, "json"))
+	c.Response().Header().Set(echo.HeaderContentDisposition, exchange.Attachment(p.Title, "json"))
 	return c.Stream(http.StatusOK, "application/json", bytes.NewReader(file))
-}
-
-// attachment is the header that makes an answer a file, called by a title (RFC 6266): its letters stay,
-// and who knows only ASCII gets the rest of them.
-func attachment(title, extension string) string {
-	name := fileName(title, 100)
-	name += "." + extension
-	plain := strings.Map(func(r rune) rune {
-		if r > unicode.MaxASCII {
-			return '_'
-		}
-		return r
-	}, name)
-	if plain == name {
-		return `attachment; filename="` + name + `"`
-	}
-	return `attachment; filename="` + plain + `"; filename*=UTF-8''` + strings.ReplaceAll(url.QueryEscape(name), "+", "%20")
-}
-
-// fileName makes a title the name of a file, without its extension, of so many characters at most: whatever stands in it
-// leads into no other folder, and is a name on every system.
-func fileName(title string, most int) string {
-	name := strings.Map(func(r rune) rune {
-		switch {
-		case unicode.IsControl(r) || r == '/' || r == '\\' || r == utf8.RuneError:
-			return '-'
-		case strings.ContainsRune(":*?<>|", r):
-			return -1
-		case r == '"':
-			return '\''
-		}
-		return r
-	}, title)
-	if runes := []rune(name); len(runes) > most {
-		name = string(runes[:most])
-	}
-	if name = strings.Trim(name, " ."); name == "" {
-		return "untitled"
-	}
-	return name
 }

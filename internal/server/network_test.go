@@ -273,12 +273,12 @@ func TestFilesKeepTheirNames(t *testing.T) {
 		"a\"b\r\nX-Evil: 1": `attachment; filename="a'b--X-Evil 1.json"`,
 		"../../etc/passwd":  `attachment; filename="-..-etc-passwd.json"`,
 	} {
-		assert.Equal(t, want, attachment(title, "json"))
-		_, parameters, err := mime.ParseMediaType(attachment(title, "json"))
+		assert.Equal(t, want, exchange.Attachment(title, "json"))
+		_, parameters, err := mime.ParseMediaType(exchange.Attachment(title, "json"))
 		require.NoError(t, err)
 		assert.True(t, strings.HasSuffix(parameters["filename"], ".json"))
 	}
-	assert.Less(t, len(attachment(strings.Repeat("x", 10_000), "csv")), 200)
+	assert.Less(t, len(exchange.Attachment(strings.Repeat("x", 10_000), "csv")), 200)
 }
 
 // Files that must be in memory as a whole are bounded, and say what else can be done.

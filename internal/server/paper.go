@@ -11,6 +11,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/exchange"
 	"grund/internal/paper"
 	"grund/internal/problem"
 	"grund/internal/working"
@@ -88,7 +89,7 @@ func sendPaper(c *echo.Context, title string, write map[string]func(io.Writer) e
 		header := c.Response().Header()
 		header.Set("Content-Security-Policy", paperPolicy)
 		if format != "html" || c.QueryParam("save") != "" {
-			header.Set(echo.HeaderContentDisposition, attachment(title, format))
+			header.Set(echo.HeaderContentDisposition, exchange.Attachment(title, format))
 		}
 		return c.Blob(http.StatusOK, each.kind, out.Bytes())
 	}

@@ -16,12 +16,13 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"grund/internal/access"
+	"grund/internal/classroom"
 	"grund/internal/people"
 	"grund/internal/store"
 )
 
-// roles returns a browser of each role, and one in which nobody is signed in.
-func roles(t *testing.T, st *store.Store, s *httptest.Server) map[string]*browser {
+// roles returns a browser of each role, and one in which nobody is signed in. Their user names begin with a prefix.
+func roles(t *testing.T, st *store.Store, s *httptest.Server, prefix string) map[string]*browser {
 	t.Helper()
 	all := map[string]*browser{"signed out": newBrowser(t, s)}
 	for _, role := range []access.Role{access.Guest, access.Member, access.Instructor, access.Administrator} {
@@ -32,7 +33,7 @@ func roles(t *testing.T, st *store.Store, s *httptest.Server) map[string]*browse
 		if role == access.Guest {
 			continue
 		}
-		b.needs("POST", "/api/account/keep", fmt.Sprintf(`{"user_name":%q,"name":"","password":%q}`, "a-"+role, good), nil)
+		b.needs("POST", "/api/account/keep", fmt.Sprintf(`{"user_name":%q,"name":"","password":%q}`, prefix+string(role), good), nil)
 		require.NoError(t, st.SetRole(t.Context(), access.Person{ID: uuid.New(), Role: access.Administrator}, uuid.MustParse(me.Person.ID), role))
 	}
 	return all
@@ -43,7 +44,7 @@ func roles(t *testing.T, st *store.Store, s *httptest.Server) map[string]*browse
 func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 	st := openStore(t)
 	s := startWithPeople(t, st, people.Rules{Guests: true})
-	own, strangers := newBrowser(t, s), roles(t, st, s)
+	own, strangers := newBrowser(t, s), roles(t, st, s, "a-")
 	own.needs("POST", "/api/guests", "", nil)
 	nobody, stranger := strangers["signed out"], strangers["member"]
 	delete(strangers, "signed out")
@@ -55,6 +56,9 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 		return map[string]string{"problems": p.ID, "data-sets": p.DataSet, "reports": r.ID, "people": p.ID}
 	}
 	mine := thing(own)
+	sc := newSchoolAt(t, st, roles(t, st, s, "own-"))
+	mine["classes"], mine["sets"], mine["set-problems"] = sc.class.ID, sc.set.ID, sc.set.Problems[0].ID
+	mine["attempts"] = sc.begun()
 	about := fmt.Sprintf(`{"data_set":%q}`, mine["data-sets"])
 	// What others' things named inside a body come to, where the route is open to all who are signed in.
 	for _, body := range []string{about, fmt.Sprintf(`{"version":1,"draft":{},"data_set":%q}`, mine["data-sets"])} {
@@ -79,6 +83,9 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 		"PUT /api/reports/:id": `{"version":1,"title":"R","parts":[]}`, "POST /api/data-sets/:id/copy": `{"name":"twin"}`,
 		"PUT /api/people/:id/role": `{"role":"member"}`,
 	}
+	for route, may := range inClass {
+		bodies[route] = may.body
+	}
 	for _, route := range routesOf(t, st) {
 		name := route.Method + " " + route.Path
 		parts := strings.Split(route.Path, "/")
@@ -86,7 +93,7 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 			assert.NotEmpty(t, byLink[name], "%s is in no table: say what it does with what a link leads to", name)
 			continue
 		}
-		path := strings.NewReplacer(":id", mine[parts[2]], ":token", "nothing", ":name", "nobody", ":table", "t").Replace(route.Path)
+		path := strings.NewReplacer(":id", mine[parts[2]], ":person", mine["people"], ":token", "nothing", ":name", "nobody", ":table", "t").Replace(route.Path)
 		if !needsNobody[route.Path] {
 			status, _ := nobody.ask(route.Method, path, bodies[name], nil)
 			assert.Equal(t, http.StatusUnauthorized, status, name)
@@ -137,7 +144,7 @@ var byLink = map[string]struct{ kind, query, body string }{
 func TestWhatALinkOpens(t *testing.T) {
 	st := openStore(t)
 	s := startWithPeople(t, st, people.Rules{Guests: true})
-	own, readers := newBrowser(t, s), roles(t, st, s)
+	own, readers := newBrowser(t, s), roles(t, st, s, "a-")
 	own.needs("POST", "/api/guests", "", nil)
 	readers["owner"] = own
 	var p Problem
@@ -210,7 +217,8 @@ var withoutThing = map[string]bool{
 	"POST /api/problems/bring": true, "GET /api/space": true, "GET /api/data-sets": true, "POST /api/data-sets": true,
 	"POST /api/data-sets/import": true, "GET /api/reports": true, "POST /api/reports": true, "POST /api/account/keep": true,
 	"GET /api/account": true, "PATCH /api/account": true, "DELETE /api/account": true, "POST /api/account/sign-out-elsewhere": true,
-	"GET /api/account/archive": true, "GET /api/people": true, "GET /api/machine": true,
+	"GET /api/account/archive": true, "GET /api/people": true, "GET /api/machine": true, "GET /api/classes": true, "POST /api/classes": true,
+	"POST /api/classes/join": true, "GET /api/sets": true,
 }
 
 // routesOf returns all routes that there are.
@@ -218,7 +226,7 @@ func routesOf(t *testing.T, st *store.Store) echo.Routes {
 	t.Helper()
 	desk, err := people.New(st, &people.Rules{}, open)
 	require.NoError(t, err)
-	s := &server{store: st, desk: desk}
+	s := &server{store: st, desk: desk, class: classroom.New(st, desk, nil)}
 	e, is := s.routes(slog.New(slog.DiscardHandler)).(*echo.Echo)
 	require.True(t, is)
 	routes := e.Router().Routes()

@@ -22,6 +22,7 @@ import (
 
 	"grund/internal/access"
 	"grund/internal/application"
+	"grund/internal/classroom"
 	"grund/internal/exchange"
 	"grund/internal/export"
 	"grund/internal/paper"
@@ -38,6 +39,8 @@ const (
 	// maxFile and maxImport bound the import of a data file.
 	maxFile   = 1 << 30
 	maxImport = 15 * time.Minute
+	// maxListening is how long somebody is told of answers before their browser asks again.
+	maxListening = 20 * time.Minute
 	// maxSimulation bounds a simulation, which tells how far it is and can be stopped.
 	maxSimulation = 2 * time.Minute
 )
@@ -50,6 +53,7 @@ type server struct {
 	turns *turns.Queue
 	fonts []paper.Font // of documents
 	desk  *people.Desk
+	class *classroom.Classroom
 }
 
 // A Config is what a server is made of.
@@ -63,6 +67,8 @@ type Config struct {
 	Hosts []string
 	// People says who may work here; everybody is the person of the machine where it is nil.
 	People *people.Rules
+	// Watch is how long this server is told of what others on the database take; not at all where it is nil.
+	Watch context.Context
 	// Memory is how many bytes large requests may take together; DefaultMemory where it is 0.
 	Memory int64
 }
@@ -84,6 +90,9 @@ func New(config Config) (http.Handler, error) {
 	mux := http.NewServeMux()
 	if s.desk, err = people.New(config.Store, config.People, slices.Concat(open, openByLink)); err != nil {
 		return nil, err
+	}
+	if s.class = classroom.New(config.Store, s.desk, s.turns); config.Store != nil && config.Watch != nil {
+		go s.class.Watch(config.Watch)
 	}
 	routes := s.desk.Wrap(s.routes(config.Log))
 	mux.Handle("/api", routes)
@@ -115,6 +124,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		e.GET("/api/account/archive", s.takeAlong, bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxImport))
 		e.POST("/api/problems/:id/simulation", exchange.WithID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
+		e.GET("/api/sets/:id/live", s.class.Live, unhurried(maxListening))
 		e.POST("/api/shared/:token/simulation", s.byLink(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
 	}
@@ -158,6 +168,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		}
 		s.desk.Routes(route)
 		s.sharedRoutes(route)
+		s.class.Routes(route)
 		s.reportRoutes(route)
 		s.dataRoutes(route)
 	}
@@ -197,9 +208,12 @@ func (s *server) dataRoutes(route func(method, path string, handle echo.HandlerF
 	route("POST", "/data-sets/:id/reshape", exchange.WithID(s.reshapeDataSet))
 }
 
-// isPacked reports whether the answer is a file that is compressed in itself.
+// isPacked reports whether the answer is not to be compressed: it is a file that is so in itself, or sent word by word.
 func isPacked(c *echo.Context) bool {
 	format := export.Format(c.QueryParam("format"))
+	if c.Path() == "/api/sets/:id/live" { // which is sent word by word
+		return true
+	}
 	return format == export.XLSX || format == export.ODS || format == "odt"
 }
 

@@ -156,6 +156,13 @@ func (s *Store) MoveAlong(ctx context.Context, guest, to access.Person) error {
 			// A demo problem about data that went along goes along too.
 			`update problem set owner = $2, demo = null where owner = $1 and data_set in (select id from data_set where owner = $2)`,
 			`update attempt set person = $2 where person = $1 and problem in (select id from problem where owner = $2)`,
+			// Classes, with what was done for their sets.
+			`insert into class_member (class, person, role, name, came, joined_at)
+				select class, $2, role, name, came, joined_at from class_member where person = $1 on conflict do nothing`,
+			`insert into set_draw (set, person, draw) select set, $2, draw from set_draw where person = $1 on conflict do nothing`,
+			`update attempt a set person = $2 where person = $1 and set_problem is not null and not exists
+				(select from attempt b where b.person = $2 and b.set_problem = a.set_problem)`,
+			`insert into hand_in (set, person, at) select set, $2, at from hand_in where person = $1 on conflict do nothing`,
 		} {
 			if _, err := tx.Exec(ctx, sql, guest.ID, to.ID); err != nil {
 				return err

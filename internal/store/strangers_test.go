@@ -5,6 +5,7 @@ import (
 	"reflect"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/google/uuid"
 	"github.com/stretchr/testify/assert"
@@ -12,6 +13,7 @@ import (
 
 	"grund/internal/access"
 	"grund/internal/labreport"
+	"grund/internal/problemset"
 )
 
 // Every method that names a thing is asked with a thing of another's, there and deleted: it is as if it were not there, and
@@ -28,9 +30,20 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 	_, err = s.AddEvent(ctx, owner, p.ID, Versions{1, 1}, 0, Event{Kind: "answer", Ask: "t"})
 	require.NoError(t, err)
 
+	class, err := s.CreateClass(ctx, access.Person{ID: owner.ID, Role: access.Instructor}, "Class", "Owner")
+	require.NoError(t, err)
+	handed, err := s.CreateSet(ctx, owner, class.ID, problemset.New("Set"), []SetFile{{Title: "P", File: []byte("{}")}})
+	require.NoError(t, err)
+	student := member(t, s, "student", access.Member)
+	_, err = s.JoinClass(ctx, student, class.Code, "Student")
+	require.NoError(t, err)
+	made, err := s.AddToSet(ctx, student, handed.Problems[0].ID, 1, 7, 0, Event{Kind: "answer", Ask: "t"}, problemset.Standing{})
+	require.NoError(t, err)
+
 	all := func() (rows []string) {
 		t.Helper()
-		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share"} {
+		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share", "class", "class_member", "problem_set",
+			"set_problem", "set_draw", "hand_in", "remark", "deed"} {
 			var row string
 			sql := "select coalesce(string_agg(x::text, '|' order by x::text), '') from (select * from " + table + ") x"
 			require.NoError(t, s.pool.QueryRow(ctx, sql).Scan(&row))
@@ -48,6 +61,16 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 			return d.ID
 		case strings.HasSuffix(method, "Report"):
 			return r.ID
+		case strings.Contains(method, "Class") && method != "ClassAttempts" || strings.Contains(method, "Roster") || method == "Deeds" ||
+			method == "FirstNames" || method == "CreateSet":
+			return class.ID
+		case method == "Desk" || method == "SetFileOf" || method == "AddToSet":
+			return handed.Problems[0].ID
+		case method == "SetRemark":
+			return made.ID
+		case strings.Contains(method, "Set") && method != "SetRole" || method == "ClassAttempts" || method == "HandIn" || method == "TakeBack" ||
+			method == "MyProgress" || method == "HandedIn" || method == "Remarks" || method == "Redraw" || method == "Draws":
+			return handed.ID
 		case method == "Account" || method == "SetRole" || method == "PasswordLink":
 			return owner.ID
 		}
@@ -56,7 +79,9 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 	values := map[reflect.Type]reflect.Value{}
 	for _, value := range []any{
 		ctx, stranger, int64(1), 0, "", draft(), set(3), DataChange{Set: set(3)}, labreport.Report{}, Versions{1, 1},
-		Event{Kind: "answer", Ask: "t"}, access.Member, func(*labreport.Report) {}, (*uuid.UUID)(nil),
+		Event{Kind: "answer", Ask: "t"}, access.Member, func(*labreport.Report) {}, (*uuid.UUID)(nil), []Newcomer{{"A", "a.name", false}},
+		ClassChange{Name: "mine"}, problemset.New("mine"), []SetFile(nil), SetChange{Settings: problemset.New("mine")}, time.Time{},
+		problemset.Standing{}, uint64(1), (*float64)(nil),
 	} {
 		values[reflect.TypeOf(value)] = reflect.ValueOf(value)
 	}
@@ -92,6 +117,11 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 			if method.Name == "Attempt" { // of which there may be none
 				assert.NoError(t, err)
 				assert.True(t, out[0].IsNil(), method.Name)
+				continue
+			}
+			if method.Name == "Sets" { // which lists what the stranger is in
+				assert.NoError(t, err)
+				assert.Zero(t, out[0].Len())
 				continue
 			}
 			assert.ErrorIs(t, err, ErrNotFound, method.Name)

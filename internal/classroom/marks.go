@@ -1,0 +1,167 @@
+package classroom
+
+import (
+	"bytes"
+	"context"
+	"net/http"
+	"strconv"
+
+	"github.com/google/uuid"
+	"github.com/labstack/echo/v5"
+
+	"grund/internal/access"
+	"grund/internal/data"
+	"grund/internal/exchange"
+	"grund/internal/export"
+	"grund/internal/people"
+	"grund/internal/problem"
+	"grund/internal/problemset"
+	"grund/internal/store"
+)
+
+// MarksView are the marks of a set: a row for each student.
+type MarksView struct {
+	Problems []AsksOfProblem `json:"problems"`
+	Rows     []MarksRow      `json:"rows"`
+	Of       float64         `json:"of"` // points in all
+}
+
+// MarksRow is what a student's work on a set brought.
+type MarksRow struct {
+	Student  StudentView    `json:"student"`
+	Late     bool           `json:"late"`
+	Problems []ProblemMarks `json:"problems"` // in their order
+	Points   float64        `json:"points"`
+}
+
+// ProblemMarks are the marks of a problem.
+type ProblemMarks struct {
+	Attempt string               `json:"attempt,omitzero"` // its id; "" where it was not begun
+	Points  float64              `json:"points"`
+	Of      float64              `json:"of"`
+	Asks    []problemset.AskMark `json:"asks"`
+}
+
+// marks works out the marks of a set.
+func (r *Classroom) marks(ctx context.Context, who access.Person, id uuid.UUID) (*store.ProblemSet, *MarksView, error) {
+	set, err := r.store.TaughtSet(ctx, who, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	roster, err := r.store.Roster(ctx, who, set.Class)
+	if err != nil {
+		return nil, nil, err
+	}
+	attempts, err := r.store.ClassAttempts(ctx, who, id, zero)
+	if err != nil {
+		return nil, nil, err
+	}
+	handedIn, err := r.store.HandedIn(ctx, who, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	remarks, err := r.store.Remarks(ctx, who, id)
+	if err != nil {
+		return nil, nil, err
+	}
+	byHand := map[uuid.UUID]map[string]float64{}
+	for _, remark := range remarks {
+		if remark.Points == nil {
+			continue
+		}
+		if byHand[remark.Attempt] == nil {
+			byHand[remark.Attempt] = map[string]float64{}
+		}
+		byHand[remark.Attempt][remark.Ask] = *remark.Points
+	}
+	type place struct{ person, problem uuid.UUID }
+	made := map[place]*store.ClassAttempt{}
+	for i, a := range attempts {
+		made[place{a.Person, a.SetProblem}] = &attempts[i]
+	}
+	view := &MarksView{Problems: []AsksOfProblem{}, Rows: []MarksRow{}}
+	for _, student := range studentsOf(roster, handedIn) {
+		late := student.HandedIn != nil && set.Settings.IsLate(*student.HandedIn)
+		view.Rows = append(view.Rows, MarksRow{Student: student, Late: late, Problems: []ProblemMarks{}})
+	}
+	for _, p := range set.Problems {
+		asks, err := r.asksOfProblem(ctx, set, p)
+		if err != nil {
+			return nil, nil, err
+		}
+		of := AsksOfProblem{ID: p.ID.String(), Title: p.Title, Asks: []AskView{}}
+		for _, ask := range asks {
+			of.Asks = append(of.Asks, AskView{ask.ID, string(ask.Step), ask.Label})
+			view.Of += p.Points.Of(ask.ID)
+		}
+		view.Problems = append(view.Problems, of)
+		for i := range view.Rows {
+			row := &view.Rows[i]
+			marks := ProblemMarks{}
+			var standing *problemset.Standing
+			var hand map[string]float64
+			if a := made[place{uuid.MustParse(row.Student.ID), p.ID}]; a != nil {
+				marks.Attempt, standing, hand = a.ID.String(), &a.Standing, byHand[a.ID]
+			}
+			marks.Asks = set.Settings.Marks(asks, p.Points, standing, hand)
+			marks.Points, marks.Of = problemset.Sum(marks.Asks)
+			row.Problems = append(row.Problems, marks)
+			row.Points += marks.Points
+		}
+	}
+	return set, view, nil
+}
+
+// getMarks sends the marks of a set: as JSON, or as a file with a row for each student.
+func (r *Classroom) getMarks(c *echo.Context, id uuid.UUID) error {
+	set, view, err := r.marks(c.Request().Context(), people.Who(c), id)
+	if err != nil {
+		return err
+	}
+	format := export.Format(c.QueryParam("format"))
+	switch format {
+	case "":
+		return exchange.Write(c, http.StatusOK, view)
+	case export.CSV, export.ODS:
+	default:
+		return problem.Errors{problem.Unknown("/format", "format", string(format), []string{string(export.CSV), string(export.ODS)})}
+	}
+	var out bytes.Buffer
+	if err := export.Write(&out, tableOf(view), format); err != nil {
+		return err
+	}
+	c.Response().Header().Set(echo.HeaderContentDisposition, exchange.Attachment(set.Settings.Title+" marks", string(format)))
+	kind := map[export.Format]string{export.CSV: "text/csv; charset=utf-8", export.ODS: "application/vnd.oasis.opendocument.spreadsheet"}
+	return c.Blob(http.StatusOK, kind[format], out.Bytes())
+}
+
+// tableOf returns marks as a table: student, when handed in, points in all, of each problem and of each ask.
+func tableOf(view *MarksView) *data.Set {
+	set := &data.Set{Name: "marks", Form: data.FormCases}
+	add := func(name string, cell func(row *MarksRow) string) {
+		column := &data.Column{Key: len(set.Columns) + 1, Name: name}
+		for i := range view.Rows {
+			column.Cells = append(column.Cells, cell(&view.Rows[i]))
+		}
+		set.Columns = append(set.Columns, column)
+	}
+	number := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
+	add("student", func(row *MarksRow) string { return row.Student.Name })
+	add("handed in", func(row *MarksRow) string {
+		switch {
+		case row.Student.HandedIn == nil:
+			return ""
+		case row.Late:
+			return row.Student.HandedIn.UTC().Format("2006-01-02 15:04") + " (late)"
+		}
+		return row.Student.HandedIn.UTC().Format("2006-01-02 15:04")
+	})
+	add("points of "+number(view.Of), func(row *MarksRow) string { return number(row.Points) })
+	for i, p := range view.Problems {
+		add(p.Title, func(row *MarksRow) string { return number(row.Problems[i].Points) })
+		for j, ask := range p.Asks {
+			add(p.Title+": "+ask.Label, func(row *MarksRow) string { return number(row.Problems[i].Asks[j].Points) })
+		}
+	}
+	return set
+}

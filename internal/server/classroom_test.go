@@ -1,0 +1,447 @@
+package server
+
+import (
+	"bufio"
+	"context"
+	"fmt"
+	"net/http"
+	"net/http/cookiejar"
+	"net/http/httptest"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/go-json-experiment/json"
+	"github.com/google/uuid"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"grund/internal/access"
+	"grund/internal/classroom"
+	"grund/internal/people"
+	"grund/internal/problemset"
+	"grund/internal/store"
+)
+
+// A school has a class with an instructor and two students, one of them a guest, and a set of two problems that is open.
+type school struct {
+	t        *testing.T
+	st       *store.Store
+	browsers map[string]*browser
+	class    classroom.ClassView
+	set      classroom.SetView
+}
+
+func newSchool(t *testing.T) *school {
+	t.Helper()
+	st := openStore(t)
+	return newSchoolAt(t, st, roles(t, st, startWithPeople(t, st, people.Rules{Guests: true}), "a-"))
+}
+
+func newSchoolAt(t *testing.T, st *store.Store, browsers map[string]*browser) *school {
+	t.Helper()
+	sc := &school{t: t, st: st, browsers: browsers}
+	teacher, student := sc.browsers["instructor"], sc.browsers["member"]
+	teacher.needs("POST", "/api/classes", `{"name":"Harbour statistics"}`, &sc.class)
+	student.needs("POST", "/api/classes/join", fmt.Sprintf(`{"code":%q}`, strings.ToLower(sc.class.Code)), nil)
+	sc.browsers["guest"].needs("POST", "/api/classes/join", fmt.Sprintf(`{"code":%q,"name":"Fellow Two"}`, sc.class.Code), nil)
+	var p Problem
+	teacher.needs("POST", "/api/problems/import", strings.Replace(berths, `"procedure"`, `"title":"Berths","procedure"`, 1), &p)
+	teacher.needs("POST", "/api/classes/"+sc.class.ID+"/sets", fmt.Sprintf(`{"title":"Week 1","problems":[%q,%q]}`, p.ID, p.ID), &sc.set)
+	return sc
+}
+
+// begun lets the student begin the first problem, and returns the attempt.
+func (sc *school) begun() string {
+	sc.t.Helper()
+	sc.browsers["member"].answer(sc.set.Problems[0].ID, "n_1", "4")
+	var seen classroom.Standings
+	sc.browsers["instructor"].needs("GET", "/api/sets/"+sc.set.ID+"/class", "", &seen)
+	require.Len(sc.t, seen.Attempts, 1)
+	return seen.Attempts[0].ID
+}
+
+// newBrowser is one in which nobody has been.
+func (sc *school) newBrowser() *browser {
+	jar, err := cookiejar.New(nil)
+	require.NoError(sc.t, err)
+	return &browser{sc.t, &http.Client{Jar: jar}, sc.browsers["member"].url}
+}
+
+func ref[T any](v T) *T { return &v }
+
+// change puts the set as the instructor wants it.
+func (sc *school) change(f func(r *classroom.SetRequest)) {
+	sc.t.Helper()
+	request := classroom.SetRequest{Version: sc.set.Version, Settings: sc.set.Settings, Released: sc.set.Released}
+	for _, p := range sc.set.Problems {
+		request.Problems = append(request.Problems, classroom.SetProblemRequest{ID: p.ID, Points: p.Points})
+	}
+	f(&request)
+	body, err := json.Marshal(request)
+	require.NoError(sc.t, err)
+	sc.browsers["instructor"].needs("PUT", "/api/sets/"+sc.set.ID, string(body), &sc.set)
+}
+
+// answer gives an answer as a student, after what they did.
+func (b *browser) answer(problem, ask, text string) (now sheet) {
+	b.t.Helper()
+	var before sheet
+	b.needs("GET", "/api/set-problems/"+problem+"/try", "", &before)
+	b.needs("POST", "/api/set-problems/"+problem+"/try",
+		fmt.Sprintf(`{"version":%d,"data_version":1,"after":%d,"kind":"answer","ask":%q,"text":%q}`,
+			before.Version, before.Events, ask, text), &now)
+	return now
+}
+
+// A set is made, worked by a student, seen by the instructor, marked and taken along; nobody else reaches anything of it.
+func TestASetFromEndToEnd(t *testing.T) {
+	sc := newSchool(t)
+	teacher, student, fellow := sc.browsers["instructor"], sc.browsers["member"], sc.browsers["guest"]
+	first := sc.set.Problems[0].ID
+	sc.change(func(r *classroom.SetRequest) {
+		r.Settings.TryCosts, r.Settings.HelpCosts = 0.5, 0.25
+		r.Problems[0].Points = problemset.Points{"mean_1": 4}
+	})
+	var sets []classroom.SetListing
+	student.needs("GET", "/api/sets", "", &sets)
+	require.Len(t, sets, 1)
+	assert.Equal(t, access.Student, sets[0].In)
+
+	// The student answers: rightly, wrongly and then rightly, with help.
+	now := student.answer(first, "n_1", "4")
+	assert.Equal(t, "right", now.Items[0].Verdict.Verdict)
+	now = student.answer(first, "mean_1", "12.52")
+	assert.Equal(t, "digits_swapped", now.Items[2].Verdict.Slip)
+	student.answer(first, "mean_1", "12.25")
+	status, text := student.ask("POST", "/api/set-problems/"+first+"/work", `{}`, nil)
+	assert.Equal(t, http.StatusForbidden, status, text)
+	status, text = student.ask("POST", "/api/set-problems/"+first+"/try",
+		`{"version":1,"data_version":1,"after":0,"kind":"answer","ask":"n_2","text":"4"}`, nil)
+	assert.Equal(t, http.StatusConflict, status, text)
+	status, _ = teacher.ask("POST", "/api/set-problems/"+first+"/try",
+		`{"version":1,"data_version":1,"after":0,"kind":"answer","ask":"n_1","text":"4"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, "an instructor gives no answers")
+
+	// The instructor sees where they stand, opens the attempt, writes a word and sets a mark; both are logged.
+	var seen classroom.Standings
+	teacher.needs("GET", "/api/sets/"+sc.set.ID+"/class", "", &seen)
+	require.Len(t, seen.Attempts, 1)
+	require.Len(t, seen.Students, 2)
+	a := seen.Attempts[0]
+	assert.Equal(t, 2, a.Standing.Answered)
+	assert.Equal(t, []problemset.SlipMade{{Ask: "mean_1", Slip: "digits_swapped", Times: 1}}, a.Standing.Slips)
+	assert.NotEmpty(t, seen.Slips["digits_swapped"])
+	var later classroom.Standings
+	teacher.needs("GET", "/api/sets/"+sc.set.ID+"/class?since="+seen.At.UTC().Format(time.RFC3339Nano), "", &later)
+	assert.Empty(t, later.Attempts)
+	var looked struct {
+		sheet
+		Done []classroom.DoneView `json:"done"`
+	}
+	teacher.needs("GET", "/api/set-problems/"+first+"/try?person="+a.Student, "", &looked)
+	require.Len(t, looked.Done, 3)
+	assert.Equal(t, "12.52", looked.Done[1].Text)
+	teacher.needs("PUT", "/api/attempts/"+a.ID+"/remarks", `{"ask":"n_1","words":"Well counted.","points":0.5}`, nil)
+	var of classroom.SetProblem
+	student.needs("GET", "/api/set-problems/"+first, "", &of)
+	require.Len(t, of.Remarks, 1)
+	assert.Equal(t, "Well counted.", of.Remarks[0].Words)
+	var deeds []classroom.DeedView
+	teacher.needs("GET", "/api/classes/"+sc.class.ID+"/deeds", "", &deeds)
+	assert.Contains(t, deeds[0].What+deeds[1].What, "set the mark for “n_1” of “Week 1” to 0.5")
+
+	// Marks: n_1 by hand 0.5 of 1; mean_1 has 4 points, and a second try costs half of them.
+	var marks classroom.MarksView
+	teacher.needs("GET", "/api/sets/"+sc.set.ID+"/marks", "", &marks)
+	require.Len(t, marks.Rows, 2)
+	byName := map[string]float64{}
+	for _, row := range marks.Rows {
+		byName[row.Student.Name] = row.Points
+	}
+	assert.Equal(t, map[string]float64{"a-member": 2.5, "Fellow Two": 0}, byName)
+	_, csv := teacher.ask("GET", "/api/sets/"+sc.set.ID+"/marks?format=csv", "", nil)
+	assert.Contains(t, csv, "a-member,,2.5,2.5,0.5,")
+	status, ods := teacher.ask("GET", "/api/sets/"+sc.set.ID+"/marks?format=ods", "", nil)
+	assert.Equal(t, http.StatusOK, status)
+	assert.True(t, strings.HasPrefix(ods, "PK"))
+
+	// Handing in ends it, and may be taken back until it is due.
+	student.needs("POST", "/api/sets/"+sc.set.ID+"/hand-in", "", nil)
+	status, text = student.ask("POST", "/api/set-problems/"+first+"/try",
+		`{"version":1,"data_version":1,"after":3,"kind":"answer","ask":"n_2","text":"4"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "handed in")
+	student.needs("DELETE", "/api/sets/"+sc.set.ID+"/hand-in", "", nil)
+	student.answer(first, "n_2", "4")
+	student.needs("POST", "/api/sets/"+sc.set.ID+"/hand-in", "", nil)
+	past := time.Now().Add(-time.Minute)
+	sc.change(func(r *classroom.SetRequest) { r.Settings.Due = &past })
+	status, text = student.ask("DELETE", "/api/sets/"+sc.set.ID+"/hand-in", "", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "the set is due")
+	student.needs("POST", "/api/set-problems/"+first+"/work", `{}`, nil) // after it was due
+
+	// It is taken along, and comes in again as another set.
+	status, z := teacher.ask("GET", "/api/sets/"+sc.set.ID+"/file", "", nil)
+	require.Equal(t, http.StatusOK, status)
+	var again classroom.SetView
+	teacher.needs("POST", "/api/classes/"+sc.class.ID+"/sets/bring", z, &again)
+	assert.Equal(t, sc.set.Settings, again.Settings)
+	require.Len(t, again.Problems, 2)
+	assert.Equal(t, sc.set.Problems[0].Points, again.Problems[0].Points)
+
+	// A fellow student sees nothing of the other's.
+	status, _ = fellow.ask("GET", "/api/set-problems/"+first+"/try?person="+a.Student, "", nil)
+	assert.Equal(t, http.StatusNotFound, status)
+}
+
+// An attempt is judged by the file with which it was begun, also where the problem is another one now, or was taken out.
+func TestAChangedSetChangesNoVerdict(t *testing.T) {
+	sc := newSchool(t)
+	teacher, student, fellow := sc.browsers["instructor"], sc.browsers["member"], sc.browsers["guest"]
+	first := sc.set.Problems[0].ID
+	student.answer(first, "mean_1", "12.25")
+	var other Problem
+	teacher.needs("POST", "/api/problems/import", strings.Replace(berths, "12.1", "22.1", 1), &other)
+	sc.change(func(r *classroom.SetRequest) {
+		r.Problems[0].From = ref(uuid.MustParse(other.ID))
+	})
+	assert.Equal(t, 2, sc.set.Problems[0].Version)
+	now := student.answer(first, "n_1", "4")
+	assert.Equal(t, int64(1), now.Version)
+	for _, item := range now.Items {
+		if item.ID == "mean_1" {
+			assert.Equal(t, "right", item.Verdict.Verdict)
+		}
+	}
+	now = fellow.answer(first, "mean_1", "12.25")
+	assert.Equal(t, int64(2), now.Version)
+	assert.NotEqual(t, "right", now.Items[2].Verdict.Verdict, "whoever begins now has the other data")
+	// One that is taken out goes on for whoever has begun, and one that nobody has begun goes.
+	sc.change(func(r *classroom.SetRequest) { r.Problems = nil })
+	assert.Empty(t, sc.set.Problems)
+	student.answer(first, "n_2", "4")
+	// Two instructors at one set: the second is told.
+	body := fmt.Sprintf(`{"version":%d,"settings":{"title":"x","solution":"at_once"},"released":false,"problems":[]}`, sc.set.Version-1)
+	status, text := teacher.ask("PUT", "/api/sets/"+sc.set.ID, body, nil)
+	assert.Equal(t, http.StatusConflict, status, text)
+}
+
+// Everyone has numbers of their own, the same whenever they look; another draw gives others, and ends what was begun.
+func TestOtherNumbersForEveryone(t *testing.T) {
+	sc := newSchool(t)
+	teacher, student, fellow := sc.browsers["instructor"], sc.browsers["member"], sc.browsers["guest"]
+	sc.change(func(r *classroom.SetRequest) { r.Settings.OtherNumbers = true })
+	first := sc.set.Problems[0].ID
+	table := func(b *browser) string {
+		t.Helper()
+		_, text := b.ask("POST", "/api/set-problems/"+first+"/try/rows", `{"table":"cases"}`, nil)
+		return text
+	}
+	mine := table(student)
+	assert.Equal(t, mine, table(student))
+	assert.NotEqual(t, mine, table(fellow))
+	var variants classroom.VariantsView
+	teacher.needs("GET", "/api/sets/"+sc.set.ID+"/variants", "", &variants)
+	require.Len(t, variants.Problems[0].Rows, 2)
+	for _, row := range variants.Problems[0].Rows {
+		assert.Empty(t, row.Trouble)
+		assert.False(t, *row.Reject, "the decision is kept")
+		assert.Greater(t, float64(row.Margin), 0.1)
+	}
+	student.answer(first, "n_1", "4")
+	var me people.Me
+	student.needs("GET", "/api/me", "", &me)
+	status, text := teacher.ask("POST", "/api/sets/"+sc.set.ID+"/draw", fmt.Sprintf(`{"student":%q}`, me.Person.ID), nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "has begun")
+	teacher.needs("POST", "/api/sets/"+sc.set.ID+"/draw", fmt.Sprintf(`{"student":%q,"begun":true}`, me.Person.ID), nil)
+	assert.NotEqual(t, mine, table(student))
+	var work classroom.WorkView
+	student.needs("GET", "/api/sets/"+sc.set.ID+"/work", "", &work)
+	assert.Zero(t, work.Problems[0].Of, "what was begun with the numbers before is gone")
+}
+
+// The roster: read from a table with what is wrong in it by row, joined by the code, left; an account that was there before is not
+// the class's to open.
+func TestTheRoster(t *testing.T) {
+	sc := newSchool(t)
+	teacher, student := sc.browsers["instructor"], sc.browsers["member"]
+	at := "/api/classes/" + sc.class.ID
+	var preview classroom.RosterPreview
+	teacher.needs("POST", at+"/roster/preview", "Full name;User name\nMaren Holt;maren.holt\n;x\nEdda Quill;\nMaren Two;MAREN.HOLT\n",
+		&preview)
+	require.Len(t, preview.People, 4)
+	assert.Equal(t, "edda.quill", preview.People[2].UserName)
+	var where []string
+	for _, m := range preview.Mistakes {
+		where = append(where, m.Pointer)
+	}
+	assert.ElementsMatch(t, []string{"/people/1/name", "/people/1/user_name", "/people/3/user_name"}, where)
+	status, _ := teacher.ask("POST", at+"/roster", `{"people":[{"name":"","user_name":"x"}]}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	var welcomes []classroom.WelcomeView
+	teacher.needs("POST", at+"/roster",
+		`{"people":[{"name":"Maren Holt","user_name":"maren.holt"},{"name":"Boss","user_name":"a-administrator"}]}`, &welcomes)
+	assert.NotEmpty(t, welcomes[0].Path)
+	assert.Empty(t, welcomes[1].Path)
+	maren := sc.newBrowser()
+	maren.needs("POST", "/api"+strings.Replace(welcomes[0].Path, "/link/", "/links/", 1), `{"password":"`+good+`"}`, nil)
+	var sets []classroom.SetListing
+	maren.needs("GET", "/api/sets", "", &sets)
+	assert.Len(t, sets, 1)
+	var roster []classroom.MemberView
+	teacher.needs("GET", at+"/roster", "", &roster)
+	links := map[string]int{}
+	for _, m := range roster {
+		links[m.Name], _ = teacher.ask("POST", at+"/roster/"+m.ID+"/link", "", nil)
+		assert.Equal(t, m.Link, links[m.Name] == http.StatusCreated, m.Name)
+	}
+	assert.Equal(t, map[string]int{"a-instructor": 404, "a-member": 201, "Fellow Two": 404, "Maren Holt": 201, "Boss": 404}, links)
+
+	status, text := student.ask("POST", "/api/classes/join", `{"code":"ABCDEFGH"}`, nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "there is no class of this code")
+	status, text = teacher.ask("POST", at+"/leave", "", nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "one instructor at least")
+	student.needs("GET", at, "", nil)
+	student.needs("POST", at+"/leave", "", nil)
+	status, _ = student.ask("GET", at, "", nil)
+	assert.Equal(t, http.StatusNotFound, status)
+	var class classroom.ClassView
+	teacher.needs("PATCH", at,
+		fmt.Sprintf(`{"version":%d,"name":"Harbour","guests":false,"first_names":true,"archived":false,"new_code":true}`,
+			sc.class.Version), &class)
+	assert.NotEqual(t, sc.class.Code, class.Code)
+	status, text = sc.browsers["guest"].ask("POST", "/api/classes/join", fmt.Sprintf(`{"code":%q,"name":"Again"}`, class.Code), nil)
+	assert.Equal(t, http.StatusUnprocessableEntity, status)
+	assert.Contains(t, text, "who have a name")
+	var seen classroom.ClassView
+	sc.browsers["guest"].needs("GET", at, "", &seen)
+	assert.Empty(t, seen.Code, "which only its instructors see")
+	assert.Contains(t, seen.Names, "Maren")
+}
+
+// An answer that one server takes is told to whoever watches at another, within a second.
+func TestAnswersAreToldAcrossServers(t *testing.T) {
+	sc := newSchool(t)
+	watch, stop := context.WithCancel(t.Context())
+	defer stop()
+	h, err := New(Config{Store: sc.st, Dist: dist, People: &people.Rules{Guests: true}, Watch: watch})
+	require.NoError(t, err)
+	s := httptest.NewServer(h)
+	defer s.Close()
+	teacher := sc.browsers["instructor"]
+	request, err := http.NewRequest("GET", s.URL+"/api/sets/"+sc.set.ID+"/live", nil)
+	require.NoError(t, err)
+	request.AddCookie(&http.Cookie{Name: "grund", Value: teacher.token()})
+	response, err := http.DefaultClient.Do(request)
+	require.NoError(t, err)
+	defer response.Body.Close()
+	require.Equal(t, http.StatusOK, response.StatusCode)
+	lines := make(chan string, 10)
+	go func() {
+		for in := bufio.NewScanner(response.Body); in.Scan(); {
+			if strings.HasPrefix(in.Text(), "data") {
+				lines <- in.Text()
+			}
+		}
+	}()
+	time.Sleep(300 * time.Millisecond) // until the second server listens to the database
+	for len(lines) > 0 {
+		<-lines
+	}
+	began := time.Now()
+	sc.browsers["member"].answer(sc.set.Problems[0].ID, "n_1", "4")
+	select {
+	case <-lines:
+		assert.Less(t, time.Since(began), 2*time.Second)
+	case <-time.After(5 * time.Second):
+		assert.Fail(t, "nobody was told")
+	}
+	status, _ := sc.browsers["member"].ask("GET", "/api/sets/"+sc.set.ID+"/live", "", nil)
+	assert.Equal(t, http.StatusNotFound, status, "a student watches nobody")
+}
+
+// inClass says which routes of a class its students may ask, with a body that goes well; its instructors may ask all of them.
+var inClass = map[string]struct {
+	students bool
+	body     string
+}{
+	"GET /api/classes/:id":                      {students: true},
+	"PATCH /api/classes/:id":                    {body: `{"version":1,"name":"N","guests":true,"first_names":false,"archived":false}`},
+	"POST /api/classes/:id/leave":               {students: true},
+	"GET /api/classes/:id/roster":               {},
+	"POST /api/classes/:id/roster":              {body: `{"people":[]}`},
+	"POST /api/classes/:id/roster/preview":      {body: "Maren Holt,maren.holt"},
+	"DELETE /api/classes/:id/roster/:person":    {},
+	"POST /api/classes/:id/roster/:person/link": {},
+	"GET /api/classes/:id/deeds":                {},
+	"GET /api/classes/:id/sets":                 {students: true},
+	"POST /api/classes/:id/sets":                {body: `{"title":"T"}`},
+	"POST /api/classes/:id/sets/bring":          {body: "no ZIP"},
+	"GET /api/sets/:id":                         {},
+	"PUT /api/sets/:id":                         {body: `{"version":1,"settings":{"title":"","solution":"at_once"},"released":false,"problems":[]}`},
+	"DELETE /api/sets/:id":                      {},
+	"POST /api/sets/:id/restore":                {},
+	"POST /api/sets/:id/copy":                   {body: `{"class":"00000000-0000-4000-8000-000000000009"}`},
+	"GET /api/sets/:id/file":                    {},
+	"GET /api/sets/:id/variants":                {},
+	"POST /api/sets/:id/draw":                   {body: `{"student":"00000000-0000-4000-8000-000000000009","begun":true}`},
+	"GET /api/sets/:id/class":                   {},
+	"GET /api/sets/:id/live":                    {},
+	"GET /api/sets/:id/marks":                   {},
+	"GET /api/sets/:id/work":                    {students: true},
+	"POST /api/sets/:id/hand-in":                {students: true},
+	"DELETE /api/sets/:id/hand-in":              {students: true},
+	"GET /api/set-problems/:id":                 {students: true},
+	"GET /api/set-problems/:id/asks":            {},
+	"GET /api/set-problems/:id/try":             {students: true},
+	"POST /api/set-problems/:id/try":            {students: true, body: `{"version":1,"data_version":1,"after":0,"kind":"help","ask":"n_1"}`},
+	"POST /api/set-problems/:id/try/rows":       {students: true, body: `{"table":"cases"}`},
+	"POST /api/set-problems/:id/work":           {students: true, body: `{}`},
+	"PUT /api/attempts/:id/remarks":             {body: `{"ask":"t","words":"w"}`},
+}
+
+// Who is in a class may do there what is theirs: its students and their fellows read what is handed out and have their own work,
+// its instructors all. What is not theirs is as if it were not there, and changes nothing. A route that is missing fails.
+func TestWhoMayWhatInAClass(t *testing.T) {
+	sc := newSchool(t)
+	ids := map[string]string{"classes": sc.class.ID, "sets": sc.set.ID, "set-problems": sc.set.Problems[0].ID, "attempts": sc.begun()}
+	asked := 0
+	for _, route := range routesOf(t, sc.st) {
+		parts := strings.Split(route.Path, "/")
+		id, ours := ids[parts[2]]
+		if !ours || !strings.Contains(route.Path, ":id") {
+			continue
+		}
+		name := route.Method + " " + route.Path
+		may, known := inClass[name]
+		require.True(t, known, "%s is in no table: say who may ask it", name)
+		if may.students {
+			continue
+		}
+		path := strings.NewReplacer(":id", id, ":person", ids["attempts"]).Replace(route.Path)
+		for _, role := range []string{"member", "guest"} { // the student and a fellow
+			status, text := sc.browsers[role].ask(route.Method, path, may.body, nil)
+			assert.Equal(t, http.StatusNotFound, status, "%s, %s: %s", name, role, text)
+			asked++
+		}
+	}
+	assert.Greater(t, asked, 40)
+	var set classroom.SetView
+	sc.browsers["instructor"].needs("GET", "/api/sets/"+sc.set.ID, "", &set)
+	assert.Equal(t, sc.set.Version, set.Version)
+	// One student's desk is not another's, whatever the query says.
+	var me people.Me
+	sc.browsers["member"].needs("GET", "/api/me", "", &me)
+	for _, path := range []string{"", "/try"} {
+		at := "/api/set-problems/" + ids["set-problems"] + path + "?person=" + me.Person.ID
+		sc.browsers["member"].needs("GET", at, "", nil)
+		sc.browsers["instructor"].needs("GET", at, "", nil)
+		status, _ := sc.browsers["guest"].ask("GET", at, "", nil)
+		assert.Equal(t, http.StatusNotFound, status)
+	}
+}
