@@ -46,7 +46,7 @@ type serveCommand struct {
 	Space       int64    `default:"10240" env:"GRUND_SPACE" help:"How many MiB a person's data sets may take."`
 	AllowHost   []string `env:"GRUND_ALLOW_HOST" help:"Names that the server answers to, beside this machine's own."`
 
-	People          bool `env:"GRUND_PEOPLE" help:"Many work here, as guests or under a name; otherwise everybody is the person of this machine."`
+	People          bool `env:"GRUND_PEOPLE" help:"Many work here, as guests or under a name; otherwise all are the person of this machine."`
 	EveryoneTeaches bool `env:"GRUND_EVERYONE_TEACHES" help:"Every member may make classes, and not only instructors."`
 	NoGuests        bool `env:"GRUND_NO_GUESTS" help:"Nobody works without a name."`
 	provider

@@ -26,6 +26,7 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 
 	"grund/internal/answer"
+	"grund/internal/classroom"
 	"grund/internal/exchange"
 	"grund/internal/look"
 	"grund/internal/people"
@@ -49,6 +50,11 @@ var roots = []any{
 	people.Me{}, people.SignInRequest{}, people.KeepAccountRequest{}, people.AccountView{}, people.AccountRequest{},
 	people.DeleteAccountRequest{}, people.PersonListing{}, people.RoleRequest{}, people.OneTimeLink{}, people.LinkView{},
 	people.LinkRequest{}, people.MachineView{},
+	classroom.ClassList{}, classroom.NewClassRequest{}, classroom.ClassRequest{}, classroom.JoinRequest{}, classroom.MemberView{},
+	classroom.RosterRequest{}, classroom.RosterPreview{}, classroom.WelcomeView{}, classroom.DeedView{}, classroom.SetListing{},
+	classroom.NewSetRequest{}, classroom.SetView{}, classroom.SetRequest{}, classroom.CopySetRequest{}, classroom.VariantsView{},
+	classroom.DrawRequest{}, classroom.Standings{}, classroom.MarksView{}, classroom.WorkView{}, classroom.SetProblem{}, classroom.SetSheet{},
+	classroom.SetTryRequest{}, classroom.SetSolution{}, classroom.RemarkRequest{},
 	server.ShareLink{}, server.SharedThing{}, server.CopiedThing{}, server.SharedTryRequest{},
 }
 

@@ -125,7 +125,8 @@ func (p Points) Check(at string) error {
 	for ask, points := range p {
 		errs.CheckText(at, ask, MaxTitle)
 		if !(points >= 0 && points <= maxPoints) {
-			errs.Add(at+problem.Pointer(ask), fmt.Sprintf("“%s” is worth %v", ask, points), fmt.Sprintf("it must be a number from 0 to %d", maxPoints))
+			errs.Add(at+problem.Pointer(ask), fmt.Sprintf("“%s” is worth %v", ask, points), fmt.Sprintf("it must be a number from 0 to %d",
+				maxPoints))
 		}
 	}
 	if len(errs) == 0 {

@@ -201,16 +201,16 @@ func TestBundles(t *testing.T) {
 	}
 	const set = `{"grund":1,"title":"T","solution":"at_once","problems":[{"file":"a.json"}]}`
 	for says, file := range map[string][]byte{
-		"no ZIP":               []byte("PK nothing"),
-		"no set.json":          pack(map[string]string{"a.json": "{}"}),
-		"is not in the ZIP":    pack(map[string]string{"set.json": set}),
-		"/grund":               pack(map[string]string{"set.json": strings.Replace(set, `"grund":1`, `"grund":2`, 1), "a.json": "{}"}),
-		"time for the":         pack(map[string]string{"set.json": strings.Replace(set, "at_once", "never", 1), "a.json": "{}"}),
-		"no field “owner”":     pack(map[string]string{"set.json": strings.Replace(set, `"title"`, `"owner":"x","title"`, 1), "a.json": "{}"}),
-		"larger than 16 MiB":   pack(map[string]string{"set.json": set, "a.json": strings.Repeat(" ", maxEntry+1)}),
+		"no ZIP":             []byte("PK nothing"),
+		"no set.json":        pack(map[string]string{"a.json": "{}"}),
+		"is not in the ZIP":  pack(map[string]string{"set.json": set}),
+		"/grund":             pack(map[string]string{"set.json": strings.Replace(set, `"grund":1`, `"grund":2`, 1), "a.json": "{}"}),
+		"time for the":       pack(map[string]string{"set.json": strings.Replace(set, "at_once", "never", 1), "a.json": "{}"}),
+		"no field “owner”":   pack(map[string]string{"set.json": strings.Replace(set, `"title"`, `"owner":"x","title"`, 1), "a.json": "{}"}),
+		"larger than 16 MiB": pack(map[string]string{"set.json": set, "a.json": strings.Repeat(" ", maxEntry+1)}),
 		"there are 51 problem": pack(map[string]string{"set.json": strings.Replace(set, `{"file":"a.json"}`,
 			strings.Repeat(`{"file":"a.json"},`, 50)+`{"file":"a.json"}`, 1)}),
-		"/problems/0/points":   pack(map[string]string{"set.json": strings.Replace(set, `"a.json"}`, `"a.json","points":{"t":-1}}`, 1),
+		"/problems/0/points": pack(map[string]string{"set.json": strings.Replace(set, `"a.json"}`, `"a.json","points":{"t":-1}}`, 1),
 			"a.json": "{}"}),
 	} {
 		_, err := ReadBundle(file)

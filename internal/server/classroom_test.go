@@ -365,6 +365,8 @@ func TestAnswersAreToldAcrossServers(t *testing.T) {
 	assert.Equal(t, http.StatusNotFound, status, "a student watches nobody")
 }
 
+const anySet = `{"version":1,"settings":{"title":"","solution":"at_once"},"released":false,"problems":[]}`
+
 // inClass says which routes of a class its students may ask, with a body that goes well; its instructors may ask all of them.
 var inClass = map[string]struct {
 	students bool
@@ -383,7 +385,7 @@ var inClass = map[string]struct {
 	"POST /api/classes/:id/sets":                {body: `{"title":"T"}`},
 	"POST /api/classes/:id/sets/bring":          {body: "no ZIP"},
 	"GET /api/sets/:id":                         {},
-	"PUT /api/sets/:id":                         {body: `{"version":1,"settings":{"title":"","solution":"at_once"},"released":false,"problems":[]}`},
+	"PUT /api/sets/:id":                         {body: anySet},
 	"DELETE /api/sets/:id":                      {},
 	"POST /api/sets/:id/restore":                {},
 	"POST /api/sets/:id/copy":                   {body: `{"class":"00000000-0000-4000-8000-000000000009"}`},

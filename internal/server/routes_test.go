@@ -93,7 +93,8 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 			assert.NotEmpty(t, byLink[name], "%s is in no table: say what it does with what a link leads to", name)
 			continue
 		}
-		path := strings.NewReplacer(":id", mine[parts[2]], ":person", mine["people"], ":token", "nothing", ":name", "nobody", ":table", "t").Replace(route.Path)
+		path := strings.NewReplacer(":id", mine[parts[2]], ":person", mine["people"], ":token", "nothing", ":name", "nobody", ":table",
+			"t").Replace(route.Path)
 		if !needsNobody[route.Path] {
 			status, _ := nobody.ask(route.Method, path, bodies[name], nil)
 			assert.Equal(t, http.StatusUnauthorized, status, name)

@@ -66,7 +66,8 @@ func deskOf(ctx context.Context, q querier, who access.Person, setProblem, perso
 	a := &SetAttempt{Person: person, SetProblem: setProblem}
 	var seed int64
 	err = q.QueryRow(ctx, `select a.id, a.set_version, a.seed, a.begun_at, a.updated_at,
-		(select at from hand_in where set = $3 and person = $2) from attempt a where a.set_problem = $1 and a.person = $2`, setProblem, person, set).
+		(select at from hand_in where set = $3 and person = $2) from attempt a where a.set_problem = $1 and
+		a.person = $2`, setProblem, person, set).
 		Scan(&a.ID, &a.Version, &seed, &a.BegunAt, &a.UpdatedAt, &a.HandedIn)
 	switch {
 	case errors.Is(err, pgx.ErrNoRows):

@@ -42,7 +42,8 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 
 	all := func() (rows []string) {
 		t.Helper()
-		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share", "class", "class_member", "problem_set",
+		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share", "class",
+			"class_member", "problem_set",
 			"set_problem", "set_draw", "hand_in", "remark", "deed"} {
 			var row string
 			sql := "select coalesce(string_agg(x::text, '|' order by x::text), '') from (select * from " + table + ") x"

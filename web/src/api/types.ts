@@ -1,6 +1,6 @@
 // Written by cmd/typegen from the Go types. Do not edit.
 
-export type AccessKind = "problem" | "data set" | "attempt" | "report" | "account" | "machine";
+export type AccessKind = "problem" | "data set" | "attempt" | "report" | "class" | "problem set" | "attempt for a set" | "account" | "machine";
 
 export type AccessRole = "guest" | "member" | "instructor" | "administrator";
 
@@ -57,6 +57,44 @@ export interface Ask {
 export interface AskList {
   grund: number;
   asks: Ask[];
+}
+
+export interface AskMark {
+  ask: string;
+  points: number;
+  of: number;
+  by_hand?: boolean;
+}
+
+export interface AskStanding {
+  ask: string;
+  step: StepID;
+  verdict?: string;
+  slip?: string;
+  tries?: number;
+  help?: number;
+  shown?: boolean;
+}
+
+export interface AskView {
+  id: string;
+  step: string;
+  label: string;
+}
+
+export interface AsksOfProblem {
+  id: string;
+  title: string;
+  asks: AskView[];
+}
+
+export interface AttemptView {
+  id: string;
+  student: string;
+  problem: string;
+  standing: ProblemsetStanding;
+  updated_at: string;
+  needs?: string;
 }
 
 export interface Axis {
@@ -146,6 +184,33 @@ export interface Class {
   name: string;
 }
 
+export interface ClassList {
+  classes: ClassView[];
+  may_make: boolean;
+}
+
+export interface ClassRequest {
+  version: number;
+  name: string;
+  guests: boolean;
+  first_names: boolean;
+  archived: boolean;
+  new_code?: boolean;
+}
+
+export interface ClassView {
+  id: string;
+  name: string;
+  in: Standing;
+  archived: boolean;
+  students: number;
+  code?: string;
+  guests: boolean;
+  first_names: boolean;
+  version: number;
+  names?: string[];
+}
+
 export interface Classes {
   start: number;
   width: number;
@@ -217,6 +282,10 @@ export interface ControlBlock {
 export interface CopiedThing {
   kind: AccessKind;
   id: string;
+}
+
+export interface CopySetRequest {
+  class: string;
 }
 
 export interface CreateRequest {
@@ -313,6 +382,13 @@ export interface Decision {
   by_p_value: boolean;
 }
 
+export interface DeedView {
+  by: string;
+  about?: string;
+  what: string;
+  at: string;
+}
+
 export interface DeleteAccountRequest {
   password?: string;
 }
@@ -365,6 +441,15 @@ export interface Description {
   compared?: string;
 }
 
+export interface DoneView {
+  kind: string;
+  ask?: string;
+  text?: string;
+  verdict?: string;
+  slip?: string;
+  at: string;
+}
+
 export interface Draft {
   title: string;
   question: string;
@@ -393,6 +478,11 @@ export interface DraftGroup {
   n: string;
   mean: string;
   sd: string;
+}
+
+export interface DrawRequest {
+  student: string;
+  begun?: boolean;
 }
 
 export interface Drawing {
@@ -531,6 +621,11 @@ export interface Item {
   left?: number;
 }
 
+export interface JoinRequest {
+  code: string;
+  name?: string;
+}
+
 export interface KeepAccountRequest {
   user_name: string;
   name: string;
@@ -646,6 +741,19 @@ export interface Mark {
   beyond?: boolean;
 }
 
+export interface MarksRow {
+  student: StudentView;
+  late: boolean;
+  problems: ProblemMarks[];
+  points: number;
+}
+
+export interface MarksView {
+  problems: AsksOfProblem[];
+  rows: MarksRow[];
+  of: number;
+}
+
 export interface Me {
   person?: MePerson;
   alone: boolean;
@@ -661,10 +769,34 @@ export interface MePerson {
   role: AccessRole;
 }
 
+export interface MemberView {
+  id: string;
+  name: string;
+  user_name?: string;
+  in: Standing;
+  link: boolean;
+  seen_at: string;
+}
+
 export interface MigrationView {
   number: number;
   name: string;
   at: string;
+}
+
+export interface NewClassRequest {
+  name: string;
+}
+
+export interface NewSetRequest {
+  title: string;
+  problems?: string[];
+}
+
+export interface NewcomerView {
+  name: string;
+  user_name: string;
+  teaches?: boolean;
 }
 
 export interface Note {
@@ -849,9 +981,30 @@ export interface ProblemError {
   instead?: string;
 }
 
+export interface ProblemMarks {
+  attempt?: string;
+  points: number;
+  of: number;
+  asks: AskMark[];
+}
+
 export interface ProblemSet {
   pointer: string;
   value: unknown;
+}
+
+export interface ProblemsetSlipMade {
+  ask: string;
+  slip: string;
+  times: number;
+}
+
+export interface ProblemsetStanding {
+  asks: AskStanding[];
+  slips: ProblemsetSlipMade[];
+  open?: StepID;
+  answered: number;
+  of: number;
 }
 
 export interface Profile {
@@ -918,6 +1071,19 @@ export interface Recode {
 
 export type Relation = "at-least" | "at-most" | "beyond" | "same";
 
+export interface RemarkRequest {
+  ask: string;
+  words?: string;
+  points?: number;
+}
+
+export interface RemarkView {
+  ask: string;
+  words: string;
+  points: number | null;
+  at: string;
+}
+
 export interface ReportLine {
   kind: "report";
   text: Piece[];
@@ -967,6 +1133,15 @@ export interface RoleRequest {
   role: AccessRole;
 }
 
+export interface RosterPreview {
+  people: NewcomerView[];
+  mistakes: ProblemError[];
+}
+
+export interface RosterRequest {
+  people: NewcomerView[];
+}
+
 export type Rule = "critical-value" | "p-value";
 
 export interface Saved {
@@ -979,6 +1154,105 @@ export interface SessionView {
   agent: string;
   created_at: string;
   seen_at: string;
+}
+
+export interface SetListing {
+  id: string;
+  title: string;
+  class: string;
+  class_name: string;
+  in: Standing;
+  opens: string | null;
+  due: string | null;
+  attempts?: number;
+}
+
+export interface SetProblem {
+  id: string;
+  set: string;
+  set_title: string;
+  person: string;
+  draft: Draft | null;
+  solution: boolean;
+  handed_in: boolean;
+  remarks: RemarkView[];
+}
+
+export interface SetProblemRequest {
+  id?: string;
+  from?: string;
+  points?: Record<string, number>;
+}
+
+export interface SetProblemView {
+  id: string;
+  version: number;
+  title: string;
+  points: Record<string, number>;
+}
+
+export interface SetRequest {
+  version: number;
+  settings: Settings;
+  released: boolean;
+  problems: SetProblemRequest[];
+}
+
+export interface SetSheet {
+  items: Item[];
+  open?: StepID;
+  answered: number;
+  of: number;
+  can_undo: boolean;
+  solution: Solution | null;
+  summary: Summary | null;
+  version: number;
+  data_version: number;
+  events: number;
+  begun_at?: string;
+  done?: DoneView[];
+}
+
+export interface SetSolution {
+  version: number;
+  data_version: number;
+  solution: Solution | null;
+}
+
+export interface SetTryRequest {
+  version: number;
+  data_version: number;
+  after: number;
+  kind: string;
+  ask?: string;
+  text?: string;
+}
+
+export interface SetView {
+  id: string;
+  class: string;
+  class_name: string;
+  version: number;
+  settings: Settings;
+  released: boolean;
+  attempts: number;
+  problems: SetProblemView[];
+}
+
+export interface Settings {
+  title: string;
+  about?: string;
+  opens?: string;
+  due?: string;
+  solution: string;
+  other_numbers?: boolean;
+  keep?: string;
+  asks?: string | string[];
+  help?: number;
+  tries?: number;
+  digits?: number;
+  try_costs?: number;
+  help_costs?: number;
 }
 
 export interface SettingsRequest {
@@ -1096,6 +1370,17 @@ export interface Space {
   limit: number;
 }
 
+export type Standing = "" | "student" | "instructor";
+
+export interface Standings {
+  at: string;
+  set: SetView;
+  problems: AsksOfProblem[];
+  students: StudentView[];
+  attempts: AttemptView[];
+  slips: Record<string, string>;
+}
+
 export type Statement = "equal" | "at_most" | "at_least" | "different" | "larger" | "smaller" | "open";
 
 export type Status = "met" | "doubtful" | "not_met" | "not_needed";
@@ -1120,6 +1405,12 @@ export interface Stroke {
   ink: Ink;
   marker?: boolean;
   outline: number[];
+}
+
+export interface StudentView {
+  id: string;
+  name: string;
+  handed_in: string | null;
 }
 
 export type Style = "" | "emphasis" | "strong" | "symbol";
@@ -1218,6 +1509,27 @@ export interface Values {
   quantities: string[];
 }
 
+export interface VariantView {
+  student: string;
+  name: string;
+  reject: boolean | null;
+  p: number | null;
+  margin: number | null;
+  smallest_expected: number | null;
+  trouble?: string;
+}
+
+export interface VariantsOfProblem {
+  id: string;
+  title: string;
+  alpha: number;
+  rows: VariantView[];
+}
+
+export interface VariantsView {
+  problems: VariantsOfProblem[];
+}
+
 export interface VaryRequest {
   seed: number;
 }
@@ -1245,6 +1557,22 @@ export interface Weighted {
   weight: number | null;
 }
 
+export interface WelcomeView {
+  name: string;
+  user_name: string;
+  path?: string;
+}
+
+export interface WorkItem {
+  id: string;
+  title: string;
+  answered: number;
+  of: number;
+  remarks: number;
+  points: number;
+  points_of: number;
+}
+
 export interface WorkRequest {
   version?: number;
   data_version?: number;
@@ -1257,6 +1585,21 @@ export interface WorkRequest {
   descending?: boolean;
   signed?: boolean;
   where?: Filter;
+}
+
+export interface WorkView {
+  id: string;
+  title: string;
+  about: string;
+  class_name: string;
+  opens: string | null;
+  due: string | null;
+  late: boolean;
+  handed_in: string | null;
+  may_take_back: boolean;
+  solution: boolean;
+  preview?: boolean;
+  problems: WorkItem[];
 }
 
 export interface Worked {
