@@ -13,7 +13,7 @@ VERSION := $(shell git describe --always --dirty 2>/dev/null || echo unknown)
 
 WEB := $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 GO := $(shell find cmd internal demo web \( -name '*.go' -o -name '*.css' -o -name '*.xml' -o -name '*.sql' \) -not -path 'web/node_modules/*' \
-	-not -path 'web/src/*' -not -path 'web/dist/*') go.mod go.sum demo/data demo/problems internal/store/migrations
+	-not -path 'web/src/*' -not -path 'web/dist/*') go.mod go.sum demo/data demo/problems demo/class.json internal/store/migrations
 
 .PHONY: demo serve build web test lint bench shots load types check-tools postgresql chromium poppler fmt
 

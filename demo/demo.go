@@ -17,7 +17,7 @@ import (
 
 //go:generate go run ./generate
 
-//go:embed data problems attempts
+//go:embed data problems attempts class.json
 var files embed.FS
 
 // A Problem is a demo problem's file and the data set that it is about.
@@ -59,11 +59,14 @@ func File(name string) []byte {
 	return file
 }
 
-// An Event is one thing that was done in the attempt with which a demo problem begins.
+// An Event is one thing that was done in the attempt with which a demo problem begins, or in a class.
 type Event struct {
 	Kind string `json:"kind"`
 	Ask  string `json:"ask"`
 	Text string `json:"text,omitzero"`
+	// Verdict and Slip are known of what was done in a class.
+	Verdict string `json:"verdict,omitzero"`
+	Slip    string `json:"slip,omitzero"`
 }
 
 // Attempt returns what was done in the attempt with which a demo problem begins; nothing where there is none.

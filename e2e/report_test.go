@@ -71,17 +71,7 @@ func TestReportOfTwoProblems(t *testing.T) {
 	p.shows(`[data-testid="saving"]`, "All of it is kept")
 
 	// The last comes first, by key.
-	require.NoError(t, p.button("Move part 4").Focus())
-	said := func() string {
-		return p.MustEval(`() => document.querySelector('[id^="DndLiveRegion"]').textContent`).Str()
-	}
-	p.key(input.Space)
-	p.eventually("the part to be lifted", func() bool { return said() == "It would be part 4." })
-	p.eventually("the part to be at the top", func() bool {
-		p.key(input.ArrowUp)
-		return said() == "It would be part 1."
-	})
-	p.key(input.Space)
+	p.movesUp("Move part 4", "It would be part 4.", "It would be part 1.")
 	p.eventually("the sentence to come first", func() bool { return strings.HasPrefix(p.parts()[0], "At α") })
 	p.shows(`[data-testid="saving"]`, "All of it is kept")
 	p.accessible("a report")

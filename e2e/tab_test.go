@@ -239,7 +239,9 @@ func (p *tab) label(text string) string {
 				return own.textContent.trim();
 			};
 			const label = [...document.querySelectorAll("label")].find((l) => words(l) === text);
-			return label?.htmlFor ?? "";
+			const field = label?.control; // by its id, or as what stands in it
+			if (field) field.id ||= "found-" + Math.random().toString(36).slice(2);
+			return field?.id ?? "";
 		}`, text)
 		if err != nil {
 			return false
@@ -248,6 +250,23 @@ func (p *tab) label(text string) string {
 		return id != ""
 	})
 	return `[id="` + id + `"]`
+}
+
+// movesUp takes a row of a list by its grip, by key, and moves it up; first and last are what is said at its place and at the
+// new one.
+func (p *tab) movesUp(grip, first, last string) {
+	p.t.Helper()
+	require.NoError(p.t, p.button(grip).Focus())
+	said := func() string {
+		return p.MustEval(`() => document.querySelector('[id^="DndLiveRegion"]').textContent`).Str()
+	}
+	p.key(input.Space)
+	p.eventually("the row to be lifted", func() bool { return said() == first })
+	p.eventually("the row to be at its new place", func() bool {
+		p.key(input.ArrowUp)
+		return said() == last
+	})
+	p.key(input.Space)
 }
 
 // ask chooses what is asked: “Do two groups spread alike? (Two variances)”, of which the first part is enough.

@@ -46,7 +46,9 @@ var may = map[string][]string{
 	"exchange":    {"problem", "store", "words"},
 	"problemset":  {"answer", "vary", "problem", "working"},
 	"classroom": {
-		"access", "account", "answer", "data", "exchange", "export", "people", "problem", "problemset", "procedure", "store", "turns", "working",
+		"demo",
+		"access", "account", "answer", "data", "exchange", "export", "people", "problem",
+		"problemset", "procedure", "store", "turns", "working",
 	},
 	"people": {"access", "account", "exchange", "problem", "store", "words"},
 
@@ -118,6 +120,7 @@ var mayInBrowser = map[string][]string{
 	"tables":   {"api", "app", "lib"},
 	"report":   {"api", "app", "lib", "solution", "blocks", "problem"},
 	"page":     {"api", "app", "lib", "kept", "problem", "try", "data", "who"},
+	"classes":  {"api", "app", "lib", "solution", "blocks", "problem", "try"},
 }
 
 func TestImportsOfTheBrowserPointOneWay(t *testing.T) {

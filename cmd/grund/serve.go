@@ -20,6 +20,7 @@ import (
 	"grund/demo"
 	"grund/internal/access"
 	"grund/internal/answer"
+	"grund/internal/classroom"
 	"grund/internal/localpg"
 	"grund/internal/people"
 	"grund/internal/problem"
@@ -119,7 +120,10 @@ func (c *demoCommand) Run(out io.Writer) error {
 		if err := loadDemo(ctx, st, shelf); err != nil {
 			return err
 		}
-		return people.LoadDemo(ctx, st, shelf)
+		if err := people.LoadDemo(ctx, st, shelf); err != nil {
+			return err
+		}
+		return classroom.LoadDemo(ctx, st, time.Now())
 	})
 }
 

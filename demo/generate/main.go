@@ -1,4 +1,4 @@
-// Command generate writes the Kelpwick data and problem files of the demo.
+// Command generate writes the Kelpwick data and problem files of the demo, and its class.
 // Run it in the folder demo: go run ./generate.
 package main
 
@@ -49,7 +49,7 @@ func write() error {
 			return err
 		}
 	}
-	return nil
+	return writeClass(rand.New(rand.NewPCG(seed, 1000)))
 }
 
 // twoBerths writes the loading times at two berths. The times are set down here,

@@ -128,8 +128,7 @@ func Check(ctx context.Context, p *problem.Problem, answers []Answer) (*Verdicts
 
 // check judges answers, in the order of the work, and returns the verdicts by ask.
 func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict, error) {
-	j.own, j.rounded, j.chosen = map[working.Ref]float64{}, map[working.Ref]float64{}, map[string]string{}
-	j.typedCells = map[working.Ref]float64{}
+	j.begin()
 	found := map[string]Verdict{}
 	for _, a := range j.inOrder(answers) {
 		if err := ctx.Err(); err != nil {
@@ -143,6 +142,12 @@ func (j *judge) check(ctx context.Context, answers []Answer) (map[string]Verdict
 		found[a.Ask] = verdict
 	}
 	return found, nil
+}
+
+// begin forgets the student's own answers.
+func (j *judge) begin() {
+	j.own, j.rounded, j.chosen = map[working.Ref]float64{}, map[working.Ref]float64{}, map[string]string{}
+	j.typedCells = map[working.Ref]float64{}
 }
 
 // inOrder returns the answers in the order of the work: how H₁ looks, numbers as the solution defines them, then the

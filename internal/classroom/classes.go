@@ -185,7 +185,7 @@ func (r *Classroom) getRoster(c *echo.Context, id uuid.UUID) error {
 	}
 	out := make([]MemberView, len(list))
 	for i, m := range list {
-		link := m.In == access.Student && m.UserName != "" && (m.Came == "code" || m.Came == "account")
+		link := m.In == access.Student && m.UserName != "" && (m.Came == "code" || m.Came == "account") && !m.Demo
 		out[i] = MemberView{m.Person.String(), m.Name, m.UserName, m.In, link, m.SeenAt}
 	}
 	return exchange.Write(c, http.StatusOK, out)

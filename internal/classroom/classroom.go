@@ -26,13 +26,15 @@ type Classroom struct {
 	store *store.Store
 	desk  *people.Desk
 	turns *turns.Queue
-	laid  *laid
+	laid  *recent[*lay]
+	asked *recent[[]answer.Ask]
 	told  *listeners
 }
 
 // New returns the classroom of a server. Watch must run for what other servers take to be told here.
 func New(st *store.Store, desk *people.Desk, queue *turns.Queue) *Classroom {
-	return &Classroom{store: st, desk: desk, turns: queue, laid: newLaid(), told: newListeners()}
+	return &Classroom{store: st, desk: desk, turns: queue, laid: newRecent[*lay](mostLaid), asked: newRecent[[]answer.Ask](mostAsked),
+		told: newListeners()}
 }
 
 // Routes adds the classroom's routes.
@@ -127,10 +129,12 @@ func done(c *echo.Context, err error) error {
 	return c.NoContent(http.StatusNoContent)
 }
 
-// mostLaid is how many attempts are kept worked, and largest the cases of a problem that is kept so.
+// mostLaid is how many attempts are kept worked, mostAsked of how many problems what they ask, and largest how many cases a problem
+// has at most that is kept so.
 const (
-	mostLaid = 600
-	largest  = 1000
+	mostLaid  = 600
+	mostAsked = 500
+	largest   = 1000
 )
 
 // A layKey says which problem was worked: a problem of a set at a version, asked as a version of the set asks it, with the numbers
@@ -149,35 +153,36 @@ type lay struct {
 	attempt *answer.Attempt
 }
 
-// laid keeps those that were worked lately.
-type laid struct {
+// A recent keeps what was worked lately; many may use it at once.
+type recent[T any] struct {
 	mu   sync.Mutex
-	kept *simplelru.LRU[layKey, *lay]
+	kept *simplelru.LRU[layKey, T]
 }
 
-func newLaid() *laid {
-	l := &laid{}
-	l.kept, _ = simplelru.NewLRU[layKey, *lay](mostLaid, nil)
-	return l
+func newRecent[T any](most int) *recent[T] {
+	r := &recent[T]{}
+	r.kept, _ = simplelru.NewLRU[layKey, T](most, nil)
+	return r
 }
 
-func (l *laid) get(key layKey) *lay {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	found, _ := l.kept.Get(key)
+// get returns what is kept, the zero value where nothing is.
+func (r *recent[T]) get(key layKey) T {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	found, _ := r.kept.Get(key)
 	return found
 }
 
-func (l *laid) add(key layKey, worked *lay) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	l.kept.Add(key, worked)
+func (r *recent[T]) add(key layKey, worked T) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.kept.Add(key, worked)
 }
 
-func (l *laid) drop(key layKey) {
-	l.mu.Lock()
-	defer l.mu.Unlock()
-	l.kept.Remove(key)
+func (r *recent[T]) drop(key layKey) {
+	r.mu.Lock()
+	defer r.mu.Unlock()
+	r.kept.Remove(key)
 }
 
 // at calls f with the problem of a desk, worked; nobody else uses it meanwhile. The context that f gets takes turns.

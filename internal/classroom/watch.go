@@ -18,6 +18,7 @@ import (
 	"grund/internal/problem"
 	"grund/internal/problemset"
 	"grund/internal/store"
+	"grund/internal/working"
 )
 
 // Standings are where a class stands with a set: all of it, or what went on since a time.
@@ -59,6 +60,8 @@ type AttemptView struct {
 	Problem   string              `json:"problem"`
 	Standing  problemset.Standing `json:"standing"`
 	UpdatedAt time.Time           `json:"updated_at"`
+	// Marks say how each step is going.
+	Marks map[working.StepID]problemset.Mark `json:"marks"`
 	// Needs says why the student needs somebody: “same_slip” or “no_step”; "" where they do not.
 	Needs string `json:"needs,omitzero"`
 }
@@ -90,9 +93,16 @@ func (r *Classroom) getStandings(c *echo.Context, id uuid.UUID) error {
 	}
 	out := Standings{At: since, Set: setView(set), Problems: []AsksOfProblem{}, Students: studentsOf(roster, handedIn),
 		Attempts: []AttemptView{}, Slips: map[string]string{}}
+	asks, err := r.asksOf(ctx, set)
+	if err != nil {
+		return err
+	}
 	for _, a := range attempts {
 		needs, _ := a.Standing.NeedsSomebody(now, a.UpdatedAt)
-		out.Attempts = append(out.Attempts, AttemptView{a.ID.String(), a.Person.String(), a.SetProblem.String(), a.Standing, a.UpdatedAt, needs})
+		out.Attempts = append(out.Attempts, AttemptView{
+			ID: a.ID.String(), Student: a.Person.String(), Problem: a.SetProblem.String(), Standing: a.Standing, UpdatedAt: a.UpdatedAt,
+			Marks: marksOf(asks, &a), Needs: needs,
+		})
 		if a.UpdatedAt.After(out.At) {
 			out.At = a.UpdatedAt
 		}
@@ -101,9 +111,7 @@ func (r *Classroom) getStandings(c *echo.Context, id uuid.UUID) error {
 		}
 	}
 	if since.IsZero() {
-		if out.Problems, err = r.asksOf(ctx, set); err != nil {
-			return err
-		}
+		out.Problems = asks
 	}
 	return exchange.Write(c, http.StatusOK, out)
 }
@@ -125,8 +133,12 @@ func (r *Classroom) asksOf(ctx context.Context, set *store.ProblemSet) ([]AsksOf
 	return out, nil
 }
 
-// asksOfProblem returns what a problem of a set asks with its own numbers.
+// asksOfProblem returns what a problem of a set asks with its own numbers. It is worked once for each version.
 func (r *Classroom) asksOfProblem(ctx context.Context, set *store.ProblemSet, p store.SetProblem) ([]answer.Ask, error) {
+	key := layKey{problem: p.ID, version: p.Version, set: set.Version}
+	if asks := r.asked.get(key); asks != nil {
+		return asks, nil
+	}
 	file, _, err := r.store.SetFileOf(ctx, people.Of(ctx), p.ID, 0)
 	if err != nil {
 		return nil, err
@@ -139,7 +151,25 @@ func (r *Classroom) asksOfProblem(ctx context.Context, set *store.ProblemSet, p 
 	if err != nil {
 		return nil, err
 	}
+	r.asked.add(key, list.Asks)
 	return list.Asks, nil
+}
+
+// marksOf says how the steps of an attempt are going, of those that ask for something.
+func marksOf(problems []AsksOfProblem, a *store.ClassAttempt) map[working.StepID]problemset.Mark {
+	marks := map[working.StepID]problemset.Mark{}
+	of := map[working.StepID]int{}
+	for _, p := range problems {
+		if p.ID == a.SetProblem.String() {
+			for _, ask := range p.Asks {
+				of[working.StepID(ask.Step)]++
+			}
+		}
+	}
+	for step, n := range of {
+		marks[step] = a.Standing.StepMark(step, n)
+	}
+	return marks
 }
 
 func studentsOf(roster []store.Member, handedIn []store.HandedIn) []StudentView {

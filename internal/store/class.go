@@ -220,6 +220,7 @@ type Member struct {
 	UserName string // "" of a guest
 	In       access.Standing
 	Came     string // how: made, code, roster or account, which the roster made
+	Demo     bool
 	SeenAt   time.Time
 }
 
@@ -229,7 +230,7 @@ func (s *Store) Roster(ctx context.Context, who access.Person, class uuid.UUID) 
 		if _, err := classOf(ctx, conn, who, class, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select m.person, m.name, coalesce(p.user_name, ''), m.role, m.came, p.seen_at from class_member m
+		rows, err := conn.Query(ctx, `select m.person, m.name, coalesce(p.user_name, ''), m.role, m.came, p.demo, p.seen_at from class_member m
 			join person p on p.id = m.person where m.class = $1 order by m.role = 'student', lower(m.name), m.person`, class)
 		if err != nil {
 			return err

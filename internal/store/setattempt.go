@@ -439,3 +439,39 @@ func (s *Store) Listen(ctx context.Context, begun func(), told func(set uuid.UUI
 		}
 	}
 }
+
+// A LoadedAttempt is an attempt that was made elsewhere, as those of the demo were.
+type LoadedAttempt struct {
+	Person, SetProblem uuid.UUID
+	Seed               uint64
+	Standing           problemset.Standing
+	Events             []Event // with their times
+}
+
+// LoadAttempts adds attempts that were made elsewhere, at the files that are handed out.
+func (s *Store) LoadAttempts(ctx context.Context, attempts []LoadedAttempt) error {
+	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error {
+		var rows, events [][]any
+		for _, a := range attempts {
+			standing, err := json.Marshal(a.Standing)
+			if err != nil || len(a.Events) == 0 {
+				return err
+			}
+			id := uuid.New()
+			rows = append(rows, []any{id, a.Person, a.SetProblem, 1, int64(a.Seed), 0, 0, standing, a.Events[0].At, a.Events[len(a.Events)-1].At})
+			for i, e := range a.Events {
+				events = append(events, []any{id, i + 1, e.Kind, e.Ask, e.Text, e.Verdict, e.Slip, e.At})
+			}
+		}
+		_, err := tx.CopyFrom(ctx, pgx.Identifier{"attempt"}, []string{
+			"id", "person", "set_problem", "set_version", "seed", "problem_version", "data_version", "standing", "begun_at", "updated_at",
+		}, pgx.CopyFromRows(rows))
+		if err != nil {
+			return err
+		}
+		_, err = tx.CopyFrom(ctx, pgx.Identifier{"attempt_event"}, []string{
+			"attempt", "seq", "kind", "ask", "text", "verdict", "slip", "at",
+		}, pgx.CopyFromRows(events))
+		return err
+	}))
+}

@@ -23,6 +23,14 @@ const ReportListPage = lazy(() =>
 );
 const ReportPage = lazy(() => import("./report/ReportPage").then((module) => ({ default: module.ReportPage })));
 
+const ClassesPage = lazy(() => import("./classes/ClassesPage").then((module) => ({ default: module.ClassesPage })));
+const ClassPage = lazy(() => import("./classes/ClassPage").then((module) => ({ default: module.ClassPage })));
+const SetPage = lazy(() => import("./classes/SetPage").then((module) => ({ default: module.SetPage })));
+const WorkPage = lazy(() => import("./classes/WorkPage").then((module) => ({ default: module.WorkPage })));
+const SetTryPage = lazy(() => import("./classes/SetTryPage").then((module) => ({ default: module.SetTryPage })));
+const WatchPage = lazy(() => import("./classes/WatchPage").then((module) => ({ default: module.WatchPage })));
+const AttemptPage = lazy(() => import("./classes/AttemptPage").then((module) => ({ default: module.AttemptPage })));
+
 const SharedPage = lazy(() => import("./page/SharedPage").then((module) => ({ default: module.SharedPage })));
 const SignInPage = lazy(() => import("./who/SignInPage").then((module) => ({ default: module.SignInPage })));
 const SignOutPage = lazy(() => import("./who/SignOutPage").then((module) => ({ default: module.SignOutPage })));
@@ -103,6 +111,13 @@ export function App() {
             />
             {[
               { path: "/shared/:token", page: <SharedPage /> },
+              { path: "/classes", page: <ClassesPage /> },
+              { path: "/classes/:id", page: <ClassPage /> },
+              { path: "/sets/:id", page: <WorkPage /> },
+              { path: "/sets/:id/edit", page: <SetPage /> },
+              { path: "/sets/:set/problems/:problem", page: <SetTryPage /> },
+              { path: "/sets/:id/class", page: <WatchPage /> },
+              { path: "/sets/:id/attempts/:problem/:person", page: <AttemptPage /> },
               { path: "/sign-in", page: <SignInPage /> },
               { path: "/link/:token", page: <LinkPage /> },
               { path: "/sign-out", page: <SignOutPage /> },

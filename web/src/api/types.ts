@@ -94,6 +94,7 @@ export interface AttemptView {
   problem: string;
   standing: ProblemsetStanding;
   updated_at: string;
+  marks: Record<string, ProblemsetMark>;
   needs?: string;
 }
 
@@ -992,6 +993,8 @@ export interface ProblemSet {
   pointer: string;
   value: unknown;
 }
+
+export type ProblemsetMark = "not_begun" | "at_work" | "right" | "other_rule" | "wrong" | "helped" | "shown";
 
 export interface ProblemsetSlipMade {
   ask: string;

@@ -19,11 +19,14 @@ const sections = [
   { to: "/", title: "Problems" },
   { to: "/data", title: "Data" },
   { to: "/reports", title: "Reports" },
+  { to: "/classes", title: "Classes" }, // where many work
 ];
 
 /** inSection reports whether a page is one of a section's. */
 const inSection = (section: string, pathname: string): boolean =>
-  section === "/" ? pathname === "/" || pathname.startsWith("/problems") : pathname.startsWith(section);
+  section === "/"
+    ? pathname === "/" || pathname.startsWith("/problems")
+    : pathname.startsWith(section) || (section === "/classes" && pathname.startsWith("/sets"));
 
 /** isSection tells whether a title is that of a whole section, which the bar has already. */
 const isSection = (title: string): boolean => sections.some((section) => section.title === title);
@@ -81,15 +84,17 @@ export function Shell({ title, children, tools }: Props) {
           Grund
         </Link>
         <nav aria-label="Sections" className="flex gap-3 max-sm:gap-1.5 max-sm:text-[0.9rem]">
-          {sections.map((section) => (
-            <NavLink
-              key={section.to}
-              to={section.to}
-              className={`py-2 ${tools ? "max-sm:hidden" : ""} ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
-            >
-              {section.title}
-            </NavLink>
-          ))}
+          {sections
+            .filter((section) => section.to !== "/classes" || (!me.alone && me.person))
+            .map((section) => (
+              <NavLink
+                key={section.to}
+                to={section.to}
+                className={`py-2 ${tools ? "max-sm:hidden" : ""} ${inSection(section.to, pathname) ? "font-semibold" : "text-muted hover:text-ink"} `}
+              >
+                {section.title}
+              </NavLink>
+            ))}
         </nav>
         {title && !isSection(title) && (
           <p

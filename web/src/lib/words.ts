@@ -8,7 +8,8 @@ export const lowerFirst = (text: string): string => text.charAt(0).toLowerCase()
 export const whole = (n: number): string => (n < 10_000 ? String(n) : String(n).replace(/\B(?=(\d{3})+$)/g, "\u2009"));
 
 /** counted writes a number of things: 1 row, 12 rows. */
-export const counted = (n: number, thing: string): string => `${whole(n)} ${n === 1 ? thing : `${thing}s`}`;
+export const counted = (n: number, thing: string, things = `${thing}s`): string =>
+  `${whole(n)} ${n === 1 ? thing : things}`;
 
 /** mistakeSentence says what is wrong, and the way out where there is one. */
 export function mistakeSentence({ says, instead }: { says: string; instead?: string }): string {

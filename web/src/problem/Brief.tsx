@@ -24,7 +24,7 @@ function columnsThatFit(table: Table): { column: Column; j: number }[] {
 }
 
 /** Brief is the left column: the question, what is compared, and the data in short, once the step on them is shown. */
-export function Brief({ problem, shown }: { problem: Problem; shown: number }) {
+export function Brief({ problem, shown }: { problem: Pick<Problem, "id" | "shared" | "draft">; shown: number }) {
   const { solution } = useSolution();
   const current = useCurrent();
   const { change } = useActions();

@@ -1,7 +1,6 @@
-import { useSortable } from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
-import { GripVertical, Pilcrow, Trash2 } from "lucide-react";
+import { Pilcrow, Trash2 } from "lucide-react";
 import type { ReactNode } from "react";
+import { useSortableRow } from "../app/Sortable";
 
 interface Props {
   id: string;
@@ -12,32 +11,20 @@ interface Props {
   onRemove: () => void;
 }
 
-const quiet =
-  "btn btn-ghost btn-xs btn-square opacity-0 focus-visible:opacity-100 group-hover/part:opacity-100 pointer-coarse:opacity-100";
+const quietly = "opacity-0 focus-visible:opacity-100 group-hover/part:opacity-100 pointer-coarse:opacity-100";
+const quiet = `btn btn-ghost btn-xs btn-square ${quietly}`;
 
 /** PartRow is a part of a report with its grip: it is dragged, by key too. */
 export function PartRow({ id, name, children, onWriteBelow, onRemove }: Props) {
-  const { attributes, listeners, setNodeRef, setActivatorNodeRef, transform, transition, isDragging } = useSortable({
-    id,
-  });
+  const { ref, style, isDragging, grip } = useSortableRow(id, name, `${quietly} mt-0.5`);
   return (
     <li
-      ref={setNodeRef}
+      ref={ref}
       data-part={id}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
+      style={style}
       className={`group/part grid grid-cols-[1.8rem_minmax(0,1fr)_auto] gap-1 rounded-box py-2 ${isDragging ? "relative z-10 bg-base-200 opacity-80 shadow-lg" : ""}`}
     >
-      <button
-        ref={setActivatorNodeRef}
-        type="button"
-        className={`${quiet} mt-0.5 cursor-grab touch-none`}
-        title="Drag to another place (space, then the arrows)"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${name}`}
-      >
-        <GripVertical size="1.2em" aria-hidden="true" />
-      </button>
+      {grip}
       <div className="min-w-0">{children}</div>
       <span className="flex max-sm:flex-col">
         <button

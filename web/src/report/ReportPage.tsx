@@ -1,14 +1,3 @@
-import {
-  type Announcements,
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import { useQuery } from "@tanstack/react-query";
 import { Bookmark } from "lucide-react";
 import { useCallback, useMemo, useRef, useState } from "react";
@@ -17,6 +6,7 @@ import { problemsQuery, reportQuery } from "../api/queries";
 import type { LabReport, LabreportPiece, Part } from "../api/types";
 import { Fetched } from "../app/Fetched";
 import { Shell } from "../app/Shell";
+import { moved, Sortable } from "../app/Sortable";
 import { useToast } from "../app/toasts";
 import { useShortcuts } from "../lib/keys";
 import { paperOfReport, printPaper, usePaper } from "../lib/paper";
@@ -26,7 +16,7 @@ import { ActionsProvider } from "../solution/actions";
 import { Paragraph } from "./Paragraph";
 import { PartRow } from "./PartRow";
 import { OfProblem, PieceView } from "./Piece";
-import { moved, rewritten, seen, without, withParagraph } from "./report";
+import { rewritten, seen, without, withParagraph } from "./report";
 import { Side } from "./Side";
 import { useReport } from "./useReport";
 
@@ -61,21 +51,7 @@ function Loaded({ report }: { report: LabReport }) {
     change("taking a part out", (parts) => without(parts, part.id));
     toast({ says: "The part is out of the report.", action: { label: "Undo", act: keeping.undo } });
   };
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-  const drop = ({ active, over }: DragEndEvent) => {
-    if (over) change("the order", (parts) => moved(parts, String(active.id), String(over.id)));
-  };
-  const place = (id: unknown) => state.parts.findIndex((part) => part.id === id) + 1;
-  const announcements: Announcements = {
-    onDragStart: ({ active }) => `Part ${place(active.id)} is lifted.`,
-    onDragOver: ({ over }) => (over ? `It would be part ${place(over.id)}.` : "It is over no place."),
-    onDragEnd: ({ active, over }) =>
-      `Part ${place(active.id)} was put down${over ? ` as part ${place(over.id)}` : ""}.`,
-    onDragCancel: ({ active }) => `Part ${place(active.id)} stays where it was.`,
-  };
+  const move = (id: string, over: string) => change("the order", (parts) => moved(parts, id, over));
   const print = async () => {
     if (await keeping.flush()) printPaper(paperOfReport(report.id, paper));
   };
@@ -101,38 +77,31 @@ function Loaded({ report }: { report: LabReport }) {
               }
             />
             {state.parts.length === 0 && <Nothing report={report} />}
-            <DndContext
-              sensors={sensors}
-              accessibility={{ announcements }}
-              collisionDetection={closestCenter}
-              onDragEnd={drop}
-            >
-              <SortableContext items={state.parts.map((part) => part.id)} strategy={verticalListSortingStrategy}>
-                <ol className="mt-3" aria-label="The parts of the report">
-                  {state.parts.map((part, i) => (
-                    <PartRow
-                      key={part.id}
-                      id={part.id}
-                      name={`part ${i + 1}`}
-                      onWriteBelow={() => write(i + 1)}
-                      onRemove={() => remove(part)}
-                    >
-                      <PartView
-                        report={base}
-                        part={part}
-                        piece={pieces.get(part.id)}
-                        begins={begun === part.id}
-                        onWrite={(next) =>
-                          change(`the words of part ${i + 1}`, (parts) => rewritten(parts, part.id, next))
-                        }
-                        onEmpty={() => change("an empty paragraph", (parts) => without(parts, part.id))}
-                        onSeen={(now) => change("what was seen", (parts) => seen(parts, part.id, now))}
-                      />
-                    </PartRow>
-                  ))}
-                </ol>
-              </SortableContext>
-            </DndContext>
+            <Sortable ids={state.parts.map((part) => part.id)} thing="part" onMove={move}>
+              <ol className="mt-3" aria-label="The parts of the report">
+                {state.parts.map((part, i) => (
+                  <PartRow
+                    key={part.id}
+                    id={part.id}
+                    name={`part ${i + 1}`}
+                    onWriteBelow={() => write(i + 1)}
+                    onRemove={() => remove(part)}
+                  >
+                    <PartView
+                      report={base}
+                      part={part}
+                      piece={pieces.get(part.id)}
+                      begins={begun === part.id}
+                      onWrite={(next) =>
+                        change(`the words of part ${i + 1}`, (parts) => rewritten(parts, part.id, next))
+                      }
+                      onEmpty={() => change("an empty paragraph", (parts) => without(parts, part.id))}
+                      onSeen={(now) => change("what was seen", (parts) => seen(parts, part.id, now))}
+                    />
+                  </PartRow>
+                ))}
+              </ol>
+            </Sortable>
             <button type="button" className="act mt-3 ml-8" onClick={() => write(state.parts.length)}>
               Write a paragraph
             </button>

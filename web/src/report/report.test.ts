@@ -1,6 +1,7 @@
 import { expect, test } from "vitest";
 import type { Part } from "../api/types";
-import { alike, learnt, moved, over, rewritten, seen, without, withParagraph } from "./report";
+import { moved } from "../app/Sortable";
+import { alike, learnt, over, rewritten, seen, without, withParagraph } from "./report";
 
 const t: Part = { id: "t", problem: "a", at: "number/t", was: "2.06" };
 const table: Part = { id: "table", problem: "b", at: "table/cases", was: "#1" };

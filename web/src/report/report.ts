@@ -13,16 +13,6 @@ export function withParagraph(parts: readonly Part[], at: number, id: string): P
   return [...parts.slice(0, at), paragraph, ...parts.slice(at)];
 }
 
-/** moved returns the parts with one of them in the place of another. */
-export function moved(parts: readonly Part[], id: string, over: string): readonly Part[] {
-  const from = parts.findIndex((part) => part.id === id);
-  const to = parts.findIndex((part) => part.id === over);
-  const part = parts[from];
-  if (!part || to < 0 || from === to) return parts;
-  const rest = parts.filter((each) => each.id !== id);
-  return [...rest.slice(0, to), part, ...rest.slice(to)];
-}
-
 /** rewritten returns the parts with other words in a paragraph: how it reads is noted anew. */
 export const rewritten = (parts: readonly Part[], id: string, change: Partial<Part>): Part[] =>
   parts.map((part) => {

@@ -11,7 +11,7 @@ const statements = ["hypotheses", "conclusion"];
 
 /** ChoiceAsk is an ask that is answered by choosing: a statement from cards, a tail on the curve, else one of a few words. */
 export function ChoiceAsk({ item }: { item: Item }) {
-  const { answer, waits } = useDoing();
+  const { answer, waits, fixed } = useDoing();
   const waiting = waits(item.id);
   const choices = item.choices ?? [];
   const isStatement = statements.includes(item.id);
@@ -55,6 +55,7 @@ export function ChoiceAsk({ item }: { item: Item }) {
                     ? "border-ink bg-raised shadow-[inset_0_0_0_1px_var(--ink)]"
                     : "border-base-300 bg-sheet hover:border-ink"
                 }`}
+                disabled={fixed || item.left === 0}
                 onClick={() => answer(item.id, choice.value)}
               >
                 {choice.symbols && (

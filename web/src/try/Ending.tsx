@@ -5,11 +5,11 @@ import { pathOf } from "../api/queries";
 import type { Problem, Summary, VaryRequest } from "../api/types";
 
 interface Props {
-  problem: Problem;
+  problem: Pick<Problem, "id" | "shared">;
   summary: Summary;
   of: number;
-  onRead: () => void;
-  onAnew: () => void;
+  onRead?: () => void;
+  onAnew?: () => void;
 }
 
 /** Ending says how the attempt went: what was right at first go, which slips were made, where help was taken. */
@@ -53,12 +53,16 @@ export function Ending({ problem, summary, of, onRead, onAnew }: Props) {
         </p>
       )}
       <div className="mt-4 flex flex-wrap gap-2">
-        <button type="button" className="btn btn-primary btn-sm" onClick={onRead}>
-          Read the solution
-        </button>
-        <button type="button" className="btn btn-sm" onClick={onAnew}>
-          Work it again
-        </button>
+        {onRead && (
+          <button type="button" className="btn btn-primary btn-sm" onClick={onRead}>
+            Read the solution
+          </button>
+        )}
+        {onAnew && (
+          <button type="button" className="btn btn-sm" onClick={onAnew}>
+            Work it again
+          </button>
+        )}
         {!problem.shared && (
           <button
             type="button"

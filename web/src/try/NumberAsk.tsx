@@ -49,7 +49,7 @@ export function AnswerField({
   small?: boolean;
   label?: string;
 }) {
-  const { answer, next, waits } = useDoing();
+  const { answer, next, waits, fixed } = useDoing();
   const [typed, setTyped] = useState(item.text ?? "");
   const [given, setGiven] = useState(item.text ?? "");
   const wanted = useRef(false); // whether the verdict leads on
@@ -81,6 +81,7 @@ export function AnswerField({
       data-ask={item.id}
       aria-label={label}
       aria-invalid={wrong || undefined}
+      readOnly={fixed || item.left === 0}
       className={`input input-sm bg-sheet text-right font-semibold font-serif tabular-nums ${small ? "w-17 px-1.5" : "w-24 text-[1.08rem]"}`}
       value={typed}
       inputMode="text"

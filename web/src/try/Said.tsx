@@ -1,18 +1,27 @@
 import type { Item } from "../api/types";
 import { TeX } from "../blocks/TeX";
+import { counted } from "../lib/words";
 import { useDoing } from "./context";
 import { credited, markingOf } from "./marks";
 
 /** Said is what is said of an answer, the help that was taken, and the way to more of it. */
 export function Said({ item, waiting }: { item: Item; waiting: boolean }) {
-  const { help } = useDoing();
+  const { help, fixed, aside } = useDoing();
   const verdict = waiting ? undefined : item.verdict;
-  const more = !credited(item) && !item.shown && item.help.length < item.helps;
+  const more = !fixed && !credited(item) && !item.shown && item.help.length < item.helps;
+  const counts = item.left !== undefined && !credited(item) && !item.shown && !fixed;
   return (
     <div className="grid justify-items-start gap-1.5">
       {verdict && (
         <p className={markingOf(item)?.tone ?? ""} data-testid={`says-${item.id}`}>
           {verdict.says}
+        </p>
+      )}
+      {counts && (verdict !== undefined || (item.left ?? 0) < 2) && (
+        <p className="text-[0.9rem] text-muted">
+          {item.left === 0
+            ? "It was answered as often as it may be."
+            : `${counted(item.left ?? 0, "try", "tries")} left.`}
         </p>
       )}
       {verdict?.found && (
@@ -63,6 +72,7 @@ export function Said({ item, waiting }: { item: Item; waiting: boolean }) {
               : `More help (${item.help.length + 1} of ${item.helps})`}
         </button>
       )}
+      {aside(item)}
     </div>
   );
 }

@@ -7,7 +7,7 @@ import { Said } from "./Said";
 
 /** SentenceAsk is the conclusion in the person's own words; what a grader would underline is said below. */
 export function SentenceAsk({ item }: { item: Item }) {
-  const { answer, waits } = useDoing();
+  const { answer, waits, fixed } = useDoing();
   const [typed, setTyped] = useState(item.text ?? "");
   useEffect(() => setTyped(item.text ?? ""), [item.text]);
   const waiting = waits(item.id);
@@ -26,6 +26,7 @@ export function SentenceAsk({ item }: { item: Item }) {
         className="textarea my-1.5 w-full bg-sheet font-serif text-[1.05rem]"
         rows={3}
         maxLength={1500}
+        readOnly={fixed || item.left === 0}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
         onBlur={give}

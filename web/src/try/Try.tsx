@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import type { Item, Problem, Step, TrySheet } from "../api/types";
 import { useToast } from "../app/toasts";
 import { StepMark } from "../blocks/StepMark";
@@ -10,6 +10,7 @@ import { Opened, type OpenedAt } from "../problem/Opened";
 import { StepBlocks } from "../problem/Thread";
 import { type Actions, ActionsProvider } from "../solution/actions";
 import { quantitiesOf, SolutionProvider, type SolutionView } from "../solution/solution";
+import type { Wire } from "./answering";
 import { Calculator } from "./Calculator";
 import { CellsAsk, tableOf } from "./CellsAsk";
 import { ChoiceAsk } from "./ChoiceAsk";
@@ -22,18 +23,32 @@ import { SentenceAsk } from "./SentenceAsk";
 import { TryBar } from "./TryBar";
 import { useAnswering } from "./useAnswering";
 
+interface Props {
+  /** What is worked. */
+  problem: Pick<Problem, "id" | "shared" | "draft">;
+  wire: Wire;
+  /** Shows the solution; undefined where it cannot be read yet. */
+  onRead?: () => void;
+  /** Whether the answers are only looked at. */
+  fixed?: boolean;
+  /** What stands beside an ask that others said or may say. */
+  aside?: (item: Item) => ReactNode;
+}
+
+const nothing = () => null;
+
 /** Try lets the person work the problem: what is asked is answered in the margin, and only what was earned is shown. */
-export function Try({ problem, onRead }: { problem: Problem; onRead: () => void }) {
-  const { answering, rows, sheet, waiting, failure, notice } = useAnswering(problem);
+export function Try({ problem, wire, onRead, fixed = false, aside = nothing }: Props) {
+  const { answering, sheet, waiting, failure, notice } = useAnswering(wire);
   const [opened, setOpened] = useState<OpenedAt | null>(null);
   const [calculating, setCalculating] = useState(false);
   const inHand = useRef<HTMLInputElement | null>(null); // the field that was written into last
   const toast = useToast();
-  const view = useTryView(sheet, rows);
+  const view = useTryView(sheet, wire.rows);
   const items = sheet?.items ?? [];
   const waits = useCallback((ask: string) => waiting.some((deed) => deed.ask === ask), [waiting]);
   const undo = () => {
-    if (sheet?.can_undo) answering.add({ kind: "undo" });
+    if (sheet?.can_undo && !fixed) answering.add({ kind: "undo" });
   };
   const next = useCallback((after: string) => {
     // What is asked next may only come with the next picture.
@@ -41,12 +56,14 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
   }, []);
   const doing = useMemo<Doing>(
     () => ({
-      answer: (ask, text) => answering.add({ kind: "answer", ask, text }),
-      help: (ask) => answering.add({ kind: "help", ask }),
+      answer: (ask, text) => fixed || answering.add({ kind: "answer", ask, text }),
+      help: (ask) => fixed || answering.add({ kind: "help", ask }),
       waits,
       next,
+      fixed,
+      aside,
     }),
-    [answering, waits, next],
+    [answering, waits, next, fixed, aside],
   );
   const actions = useMemo<Actions>(
     () => ({ open: (ref, at) => setOpened({ ref, at }), change: () => {}, act: () => {} }),
@@ -112,7 +129,7 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
                   summary={sheet.summary}
                   of={sheet.of}
                   onRead={onRead}
-                  onAnew={() => void answering.anew()}
+                  onAnew={wire.end && (() => void answering.anew())}
                 />
               )}
             </section>
@@ -128,10 +145,14 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
             calculating={calculating}
             onCalculator={() => setCalculating(!calculating)}
             onUndo={undo}
-            onAnew={() => {
-              void answering.anew();
-              toast({ says: "Begun anew. The attempt before is kept." });
-            }}
+            fixed={fixed}
+            onAnew={
+              wire.end &&
+              (() => {
+                void answering.anew();
+                toast({ says: "Begun anew. The attempt before is kept." });
+              })
+            }
           />
           <LastVerdict items={items} />
           {calculating && (
@@ -145,7 +166,7 @@ export function Try({ problem, onRead }: { problem: Problem; onRead: () => void 
 }
 
 /** useTryView is the solution as far as it was earned. */
-function useTryView(sheet: TrySheet | null, rows: ReturnType<typeof useAnswering>["rows"]): SolutionView | undefined {
+function useTryView(sheet: TrySheet | null, rows: Wire["rows"]): SolutionView | undefined {
   const numerals = useNumerals();
   return useMemo(() => {
     if (!sheet?.solution) return undefined;

@@ -7,17 +7,19 @@ import { Dialog } from "../app/Dialog";
 interface Props {
   sheet: TrySheet;
   onUndo: () => void;
-  onAnew: () => void;
+  onAnew?: () => void;
+  /** Whether the answers are only looked at. */
+  fixed: boolean;
   calculating: boolean;
   onCalculator: () => void;
 }
 
 /** TryBar says how far the person has come, takes the last answer back, and begins anew. */
-export function TryBar({ sheet, onUndo, onAnew, calculating, onCalculator }: Props) {
+export function TryBar({ sheet, onUndo, onAnew, fixed, calculating, onCalculator }: Props) {
   const [asking, setAsking] = useState(false);
   return (
     <div className="screen-only sticky bottom-0 z-10 flex flex-wrap items-center justify-center gap-3 border-base-300 border-t bg-base-200 px-4 py-2 max-sm:gap-2">
-      <button type="button" className="btn btn-sm" disabled={!sheet.can_undo} onClick={onUndo} title="Ctrl+Z">
+      <button type="button" className="btn btn-sm" disabled={!sheet.can_undo || fixed} onClick={onUndo} title="Ctrl+Z">
         <Undo2 size="1.1em" aria-hidden="true" />
         Undo
       </button>
@@ -44,16 +46,18 @@ export function TryBar({ sheet, onUndo, onAnew, calculating, onCalculator }: Pro
         <Table2 size="1.1em" aria-hidden="true" />
         <span className="max-sm:sr-only">Tables</span>
       </Link>
-      <button
-        type="button"
-        className="btn btn-sm"
-        disabled={sheet.events === 0}
-        onClick={() => (sheet.summary ? onAnew() : setAsking(true))}
-      >
-        <RotateCcw size="1.1em" aria-hidden="true" />
-        <span className="max-sm:sr-only">Begin anew</span>
-      </button>
-      {asking && (
+      {onAnew && (
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={sheet.events === 0}
+          onClick={() => (sheet.summary ? onAnew() : setAsking(true))}
+        >
+          <RotateCcw size="1.1em" aria-hidden="true" />
+          <span className="max-sm:sr-only">Begin anew</span>
+        </button>
+      )}
+      {asking && onAnew && (
         <Dialog title="Begin anew?" onClose={() => setAsking(false)}>
           <p>Your {sheet.answered} answers are kept as an attempt that ended, and the fields are empty again.</p>
           <div className="mt-4 flex gap-2">

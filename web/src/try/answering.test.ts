@@ -1,6 +1,6 @@
 import { expect, test } from "vitest";
 import { RequestError } from "../api/client";
-import type { TryRequest, TrySheet } from "../api/types";
+import type { Table, TryRequest, TrySheet } from "../api/types";
 import { Answering, type Deed, type Wire } from "./answering";
 
 const sheetOf = (events: number, more: Partial<TrySheet> = {}): TrySheet =>
@@ -35,6 +35,7 @@ function server(before: (request: TryRequest) => void | Promise<void> = () => {}
       kept.length = 0;
     },
     wait: async () => {},
+    rows: async () => ({}) as Table,
     save: (deeds) => {
       saved = deeds;
     },

@@ -1,5 +1,5 @@
 import { passes, pause, RequestError } from "../api/client";
-import type { TryRequest, TrySheet } from "../api/types";
+import type { Table, TryRequest, TrySheet } from "../api/types";
 
 /** What a person does in an attempt, before it is known after which events. */
 export type Deed = Pick<TryRequest, "kind" | "ask" | "text">;
@@ -8,7 +8,10 @@ export type Deed = Pick<TryRequest, "kind" | "ask" | "text">;
 export interface Wire {
   fetch: () => Promise<TrySheet>;
   post: (request: TryRequest) => Promise<TrySheet>;
-  end: () => Promise<void>;
+  /** Ends the attempt, so that another one begins; undefined where there is only one. */
+  end?: () => Promise<void>;
+  /** Fetches a page of a table, as far as it was earned. */
+  rows: (sheet: TrySheet, asked: object) => Promise<Table>;
   /** Waits so many milliseconds. */
   wait: (time: number) => Promise<void>;
   /** Keeps what has not arrived, so that it outlives the page; load returns it. */
@@ -85,7 +88,7 @@ export class Answering {
     this.#ended++;
     this.#keep([]);
     try {
-      await this.#wire.end();
+      await this.#wire.end?.();
       this.#set({ sheet: await this.#wire.fetch(), failure: null, notice: null });
     } catch (error) {
       this.#set({ failure: words(error) });

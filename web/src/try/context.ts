@@ -1,4 +1,5 @@
-import { createContext, useContext } from "react";
+import { createContext, type ReactNode, useContext } from "react";
+import type { Item } from "../api/types";
 
 /** What a person can do about an ask. */
 export interface Doing {
@@ -8,9 +9,20 @@ export interface Doing {
   waits: (ask: string) => boolean;
   /** Goes to the next ask that is open, after this one where there is one. */
   next: (after: string) => void;
+  /** Whether the answers are only looked at. */
+  fixed: boolean;
+  /** What stands beside an ask that others said or may say. */
+  aside: (item: Item) => ReactNode;
 }
 
-const Context = createContext<Doing>({ answer: () => {}, help: () => {}, waits: () => false, next: () => {} });
+const Context = createContext<Doing>({
+  answer: () => {},
+  help: () => {},
+  waits: () => false,
+  next: () => {},
+  fixed: false,
+  aside: () => null,
+});
 
 export const DoingProvider = Context.Provider;
 

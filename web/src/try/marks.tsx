@@ -22,6 +22,9 @@ const markings: Record<string, Marking> = {
   shown: { icon: Eye, label: "Given up", tone: "text-muted" },
 };
 
+/** verdictWords says in words what a verdict is. */
+export const verdictWords = (verdict: string): string => (markings[verdict]?.label ?? verdict).toLowerCase();
+
 /** markingOf is how the state of an item is marked, nothing before it is answered. */
 export function markingOf(item: Item): Marking | undefined {
   if (item.verdict?.found) return markings.underlined;

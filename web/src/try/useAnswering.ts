@@ -1,11 +1,8 @@
 import { useEffect, useMemo, useSyncExternalStore } from "react";
-import type { Problem } from "../api/types";
-import { Answering } from "./answering";
-import { wireOf } from "./wires";
+import { Answering, type Wire } from "./answering";
 
 /** useAnswering is the person's attempt at a problem. It looks for answers of other tabs when the page is come back to. */
-export function useAnswering({ id, shared }: Pick<Problem, "id" | "shared">) {
-  const wire = useMemo(() => wireOf({ id, shared }), [id, shared]);
+export function useAnswering(wire: Wire) {
   const answering = useMemo(() => new Answering(wire), [wire]);
   const standing = useSyncExternalStore(answering.subscribe, () => answering.standing);
   useEffect(() => {
@@ -20,5 +17,5 @@ export function useAnswering({ id, shared }: Pick<Problem, "id" | "shared">) {
       window.removeEventListener("focus", look);
     };
   }, [answering]);
-  return { answering, rows: wire.rows, ...standing };
+  return { answering, ...standing };
 }

@@ -50,7 +50,7 @@ test("an attempt at a shared problem is kept here, each answer with the verdict 
   expect(again.events).toBe(2);
   const [, , body] = server.mock.calls.at(-1) as [string, string, SharedTryRequest];
   expect(body.events[0]).toEqual({ kind: "answer", ask: "t", text: "1", verdict: "slip", slip: "one_tail" });
-  await shared().end();
+  await shared().end?.();
   expect((await shared().fetch()).events).toBe(0);
 });
 

@@ -3,9 +3,6 @@ import { pathOf } from "../api/queries";
 import type { Item, Problem, SharedEvent, SharedTryRequest, Table, TrySheet } from "../api/types";
 import type { Deed, Wire } from "./answering";
 
-/** What a page of a table is asked by, as far as it was earned. */
-type RowsOf = (sheet: TrySheet, asked: object) => Promise<Table>;
-
 const wait = (time: number) => new Promise<void>((resolve) => setTimeout(resolve, time));
 
 /** kept returns what the browser keeps under a name, a list, and what keeps another one there. */
@@ -24,11 +21,11 @@ function kept<T>(key: string): [load: () => T[], save: (list: readonly T[]) => v
 }
 
 /** wireOf is how an attempt at a problem reaches the server, which keeps it where the problem is one's own. */
-export function wireOf(problem: Pick<Problem, "id" | "shared">): Wire & { rows: RowsOf } {
+export function wireOf(problem: Pick<Problem, "id" | "shared">): Wire {
   return problem.shared ? sharedWire(problem.id) : ownWire(problem.id);
 }
 
-function ownWire(id: string): Wire & { rows: RowsOf } {
+function ownWire(id: string): Wire {
   const path = `${pathOf({ id })}/try`;
   const [load, save] = kept<Deed>(`grund.try.${id}`);
   return {
@@ -40,6 +37,21 @@ function ownWire(id: string): Wire & { rows: RowsOf } {
     load,
     rows: ({ version, data_version }, asked) =>
       request<Table>("POST", `${path}/rows`, { version, data_version, set: [], ...asked }),
+  };
+}
+
+/** setWire is how a student's attempt at a problem of a set reaches the server; there is one, and it is looked at for a person. */
+export function setWire(setProblem: string, person?: string): Wire {
+  const of = person ? `?person=${person}` : "";
+  const path = `/api/set-problems/${setProblem}/try`;
+  const [load, save] = kept<Deed>(`grund.try.${setProblem}`);
+  return {
+    fetch: () => request<TrySheet>("GET", path + of),
+    post: (body) => request<TrySheet>("POST", path, body, { outlives: true }),
+    wait,
+    save: person ? () => {} : save,
+    load: person ? () => [] : load,
+    rows: (_sheet, asked) => request<Table>("POST", `${path}/rows${of}`, asked),
   };
 }
 
@@ -57,7 +69,7 @@ function judged(event: SharedEvent, items: readonly Item[]): SharedEvent {
 }
 
 /** sharedWire asks of an attempt at another's problem, which this browser keeps and nobody else: the server only judges it. */
-function sharedWire(token: string): Wire & { rows: RowsOf } {
+function sharedWire(token: string): Wire {
   const path = `${pathOf({ id: token, shared: true })}/try`;
   const [loadDone, saveDone] = kept<Done>(`grund.shared-try.${token}`);
   const [load, save] = kept<Deed>(`grund.try.${token}`);

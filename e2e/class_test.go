@@ -1,0 +1,184 @@
+package e2e
+
+import (
+	"strings"
+	"testing"
+
+	"github.com/go-rod/rod/lib/input"
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+)
+
+// A class from its first day to its marks: an instructor makes it and a set of two problems with other numbers; two students join,
+// one with a list from the roster and one by the code without an account; they work, and the instructor sees it as it happens,
+// writes a word, sets a mark, and takes the marks along.
+func TestAClassFromEndToEnd(t *testing.T) {
+	a := newAppWithPeople(t)
+	ines := a.open("/sign-in")
+	ines.click("Ines Maro instructor")
+	ines.click("Classes")
+	ines.shows("main", "Harbour statistics")
+	ines.accessible("the classes")
+	ines.typeInto("Its name", "Evening class")
+	ines.click("Make it")
+	ines.shows("main", "Nothing is handed out yet.")
+	code := ines.text(`[data-testid="class-code"]`)
+	require.Len(t, code, 8)
+
+	// The roster from a list, with what is wrong in it.
+	ines.click("Add people")
+	ines.fill(ines.label("Names and user names"), "Maren Holt, maren.holt\nEdda Quill, maren.holt\n")
+	ines.click("See how it is read")
+	ines.shows("dialog", "stands there twice")
+	ines.accessible("a list of people with a mistake")
+	ines.fill(ines.label("Names and user names"), "Maren Holt, maren.holt\n")
+	ines.click("See how it is read")
+	ines.click("Add 1 person")
+	ines.shows(`[data-testid="links"]`, "/link/")
+	link := ines.text(`[data-testid="links"]`)
+	link = link[strings.Index(link, "/link/"):]
+	ines.click("Close")
+
+	// The set.
+	ines.click("New set")
+	ines.fill(ines.label("Title of the set"), "First evening")
+	ines.click("Add problems")
+	for _, problem := range []string{"Does the overhauled engine keep its maker’s promise?", "Do the two berths load at the same speed?"} {
+		ines.clickOn(problem,
+			`(title) => [...document.querySelectorAll("dialog label")].find((e) => e.innerText.includes(title))?.querySelector("input")`,
+			problem)
+	}
+	ines.click("Add 2 problems")
+	ines.shows("main", "2 problems")
+	ines.clickOn("other numbers",
+		`() => [...document.querySelectorAll("label")].find((e) => e.innerText.includes("Other numbers"))?.querySelector("input")`)
+	ines.choose("Tries at each answer", "2")
+	ines.shows(`[data-testid="saving"]`, "All of it is kept")
+	ines.accessible("a set that is made")
+	ines.theme("night")
+	ines.contrasts("a set by night")
+	ines.theme("day")
+	ines.movesUp("Move problem 2", "It would be problem 2.", "It would be problem 1.")
+	ines.eventually("the berths to come first", func() bool {
+		return strings.HasPrefix(ines.text(`[aria-label="Problems in their order"]`), "1 Do the two berths")
+	})
+	ines.shows(`[data-testid="saving"]`, "All of it is kept")
+	ines.click("Check everybody’s numbers")
+	ines.shows("dialog", "Maren Holt")
+	ines.accessible("everybody's numbers")
+	ines.click("Close")
+	set := strings.TrimSuffix(strings.TrimPrefix(ines.MustInfo().URL, a.url), "/edit")
+
+	// One sets a password by the link, the other joins by the code on a phone, without an account.
+	maren := a.open(link)
+	maren.typeInto("New password", password)
+	maren.key(input.Enter)
+	maren.shows("header", "Maren Holt")
+	maren.click("Classes")
+	maren.click("First evening")
+	maren.shows("main", "not begun")
+	guest := a.open("/classes?join=" + strings.ToLower(code))
+	guest.resize(390, 800)
+	guest.typeInto("Your name, as the instructor knows you", "Sam Field")
+	guest.click("Join")
+	guest.click("First evening")
+	guest.fitsTheWidth("a set on a phone")
+	guest.accessible("a set")
+	guest.click("Do the two berths load at the same speed?")
+	guest.click("It is H₀.")
+	guest.shows(`[aria-label="Your work"]`, "Right.")
+	guest.fitsTheWidth("a problem of a set on a phone")
+
+	// The instructor watches.
+	ines.click("The class")
+	ines.shows("main", "0 of 2 handed in")
+	cell := func(name, step string) func() bool {
+		return func() bool {
+			found, err := ines.Eval(`(name, step) => {
+				const heads = [...document.querySelectorAll('[role="columnheader"]')].map((e) => e.innerText);
+				const row = [...document.querySelectorAll('[role="row"]')].find((e) => e.querySelector('[role="rowheader"]')?.innerText.includes(name));
+				return row?.querySelectorAll('[role="cell"]')[heads.findIndex((each) => each.startsWith(step)) - 1]?.dataset.mark ?? "";
+			}`, name, step)
+			return err == nil && found.Value.Str() == "right"
+		}
+	}
+	ines.eventually("the guest's first step", cell("Sam Field", "Question"))
+	ines.accessible("the page of the class")
+	ines.theme("night")
+	ines.contrasts("the page of the class by night")
+	ines.theme("day")
+	maren.click("Do the two berths load at the same speed?")
+	maren.click("It is H₀.")
+	maren.shows(`[aria-label="Your work"]`, "Right.")
+	ines.eventually("Maren's first step, without a reload", cell("Maren Holt", "Question"))
+	maren.answers("n_1", "7", "Not it")
+	maren.shows("main", "1 try left.")
+	maren.answers("n_1", "18", "Right")
+	maren.accessible("a problem of a set that is worked")
+
+	// A word and a mark.
+	ines.click("Maren Holt")
+	ines.shows("main", "Do the two berths")
+	ines.clickAt(`[data-remark="n_1"] button`)
+	ines.typeInto("A word for the student", "Count the rows again.")
+	ines.typeInto("Points by hand", "0.5")
+	ines.click("Keep it")
+	ines.shows(`[data-remark="n_1"]`, "0.5 of 1, set by hand")
+	ines.click("Answer by answer")
+	ines.shows("dialog", "not it")
+	ines.accessible("an attempt, answer by answer")
+	ines.click("Close")
+	require.NoError(t, maren.Reload())
+	maren.shows(`[data-remark="n_1"]`, "Count the rows again.")
+
+	// Handing in, and the marks.
+	maren.click("First evening")
+	maren.shows("main", "1 word from your instructor")
+	maren.click("Hand in")
+	maren.shows(`[data-testid="handed-in"]`, "Handed in")
+	maren.click("Take it back")
+	maren.click("Hand in")
+	maren.shows(`[data-testid="handed-in"]`, "Handed in")
+	require.NoError(t, ines.Navigate(a.url+set+"/class?view=marks"))
+	ines.shows(`[aria-label="Marks"]`, "Maren Holt")
+	ines.shows(`[aria-label="Marks"]`, "1.5*")
+	ines.accessible("marks")
+	csv := ines.MustEval(`async (at) => (await fetch(at)).text()`, "/api"+set+"/marks?format=csv").Str()
+	assert.Regexp(t, `(?m)^Maren Holt,.*,1\.5,`, csv)
+
+	// Nobody else sees any of it.
+	odo := a.open("/sign-in")
+	odo.click("Odo Lind student")
+	odo.shows("header", "Odo Lind")
+	require.NoError(t, odo.Navigate(a.url+set+"/class"))
+	odo.shows("main", "There is nothing under this address.")
+	require.NoError(t, odo.Navigate(a.url+"/classes"))
+	odo.shows("main", "Week 3: means, pairs and counts")
+	assert.NotContains(t, odo.text("main"), "Evening class")
+}
+
+// The demo's class has something to show: who is where, what goes wrong, and the marks.
+func TestTheDemosClass(t *testing.T) {
+	a := newAppWithPeople(t)
+	p := a.open("/sign-in")
+	p.click("Ines Maro instructor")
+	p.click("Classes")
+	p.click("Harbour statistics")
+	p.shows("main", "Week 4: several means")
+	p.accessible("a class")
+	p.click("Week 3: means, pairs and counts")
+	p.shows("main", "of 24 handed in")
+	p.shows(`[aria-label="Who needs me"]`, "the same slip 3 times")
+	p.click("What goes wrong")
+	p.shows(`[aria-label="Slips"]`, " of 2")
+	p.click("Who they are")
+	p.accessible("what goes wrong")
+	p.click("Marks")
+	p.shows(`[aria-label="Marks"]`, "points of 87")
+	p.click("points of 87")
+	p.eventually("the best first", func() bool {
+		return p.find(`[aria-label="Marks"] th[aria-sort="descending"]`) != nil
+	})
+	p.resize(390, 800)
+	p.fitsTheWidth("marks on a phone")
+}

@@ -1,0 +1,123 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Download } from "lucide-react";
+import { useEffect, useMemo, useState } from "react";
+import { Link } from "react-router";
+import type { MarksRow } from "../api/types";
+import { scrollable } from "../lib/scrollable";
+import { marksQuery } from "./queries";
+
+const points = (x: number): string => String(Math.round(x * 100) / 100);
+
+/** Marks are what each student's work on a set brought; at is when the class went on last. */
+export function Marks({ set, at }: { set: string; at: string }) {
+  const client = useQueryClient();
+  const { data, error } = useQuery(marksQuery(set));
+  const [by, setBy] = useState<"name" | "points">("name");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: whenever the class goes on
+  useEffect(() => {
+    client.invalidateQueries({ queryKey: marksQuery(set).queryKey });
+  }, [client, set, at]);
+  const rows = useMemo(() => {
+    const all = [...(data?.rows ?? [])];
+    return by === "points" ? all.sort((a, b) => b.points - a.points) : all;
+  }, [data, by]);
+  if (error)
+    return (
+      <p role="alert" className="text-(--region-text)">
+        {error.message}
+      </p>
+    );
+  if (!data)
+    return (
+      <p className="text-muted" role="status">
+        Adding up …
+      </p>
+    );
+  const head = (name: string, of: typeof by) => (
+    <button
+      type="button"
+      className={`cursor-pointer hover:text-ink ${by === of ? "font-semibold text-ink" : ""}`}
+      onClick={() => setBy(of)}
+    >
+      {name}
+    </button>
+  );
+  return (
+    <div>
+      <p className="flex flex-wrap gap-x-5 gap-y-2">
+        {["csv", "ods"].map((format) => (
+          <a key={format} href={`/api/sets/${set}/marks?format=${format}`} download className="btn btn-sm">
+            <Download size="1.1em" aria-hidden="true" />
+            {format.toUpperCase()}
+          </a>
+        ))}
+      </p>
+      <section ref={scrollable} className="mt-4 overflow-x-auto" aria-label="Marks of each student">
+        <table className="tabular-nums" aria-label="Marks">
+          <thead className="text-muted">
+            <tr className="border-base-300 border-b">
+              <th
+                scope="col"
+                className="py-1.5 pr-8 text-left font-normal"
+                aria-sort={by === "name" ? "ascending" : "none"}
+              >
+                {head("student", "name")}
+              </th>
+              <th
+                scope="col"
+                className="px-4 text-right font-normal"
+                aria-sort={by === "points" ? "descending" : "none"}
+              >
+                {head(`points of ${points(data.of)}`, "points")}
+              </th>
+              {data.problems.map((problem, i) => (
+                <th key={problem.id} scope="col" className="max-w-44 px-4 text-right font-normal" title={problem.title}>
+                  <span className="block truncate">
+                    {i + 1}. {problem.title}
+                  </span>
+                </th>
+              ))}
+              <th scope="col" className="px-4 text-left font-normal">
+                handed in
+              </th>
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((row) => (
+              <StudentRow key={row.student.id} row={row} set={set} problems={data.problems.map((each) => each.id)} />
+            ))}
+          </tbody>
+        </table>
+      </section>
+    </div>
+  );
+}
+
+function StudentRow({ row, set, problems }: { row: MarksRow; set: string; problems: string[] }) {
+  return (
+    <tr className="border-base-300 border-b">
+      <th scope="row" className="py-1.5 pr-8 text-left font-normal">
+        {row.student.name}
+      </th>
+      <td className="px-4 text-right font-semibold">{points(row.points)}</td>
+      {row.problems.map((marks, i) => (
+        <td key={problems[i]} className="px-4 text-right">
+          {marks.attempt ? (
+            <Link to={`/sets/${set}/attempts/${problems[i]}/${row.student.id}`} className="act">
+              {points(marks.points)}
+              {marks.asks.some((ask) => ask.by_hand) ? "*" : ""}
+            </Link>
+          ) : (
+            <span className="text-muted">–</span>
+          )}
+        </td>
+      ))}
+      <td className="px-4 text-muted">
+        {row.student.handed_in
+          ? new Date(row.student.handed_in).toLocaleString("en-GB", { dateStyle: "short", timeStyle: "short" })
+          : ""}
+        {row.late && <span className="text-(--region-text)"> late</span>}
+      </td>
+    </tr>
+  );
+}

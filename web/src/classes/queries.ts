@@ -1,0 +1,63 @@
+import { queryOptions } from "@tanstack/react-query";
+import { request } from "../api/client";
+import type {
+  ClassList,
+  ClassView,
+  DeedView,
+  MarksView,
+  MemberView,
+  SetListing,
+  SetProblem,
+  SetView,
+  VariantsView,
+  WorkView,
+} from "../api/types";
+
+export const classesQuery = queryOptions({
+  queryKey: ["classes"],
+  queryFn: () => request<ClassList>("GET", "/api/classes"),
+});
+
+export const classQuery = (id: string) =>
+  queryOptions({ queryKey: ["classes", id], queryFn: () => request<ClassView>("GET", `/api/classes/${id}`) });
+
+export const rosterQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["classes", id, "roster"],
+    queryFn: () => request<MemberView[]>("GET", `/api/classes/${id}/roster`),
+  });
+
+export const deedsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["classes", id, "deeds"],
+    queryFn: () => request<DeedView[]>("GET", `/api/classes/${id}/deeds`),
+  });
+
+/** The sets of a class; of all that one is in where that is "". */
+export const setsQuery = (of: string) =>
+  queryOptions({
+    queryKey: ["sets", "of", of],
+    queryFn: () => request<SetListing[]>("GET", of ? `/api/classes/${of}/sets` : "/api/sets"),
+  });
+
+export const setQuery = (id: string) =>
+  queryOptions({ queryKey: ["sets", id], queryFn: () => request<SetView>("GET", `/api/sets/${id}`) });
+
+export const workOfSetQuery = (id: string) =>
+  queryOptions({ queryKey: ["sets", id, "work"], queryFn: () => request<WorkView>("GET", `/api/sets/${id}/work`) });
+
+export const variantsQuery = (id: string, version: number) =>
+  queryOptions({
+    queryKey: ["sets", id, "variants", version],
+    queryFn: () => request<VariantsView>("GET", `/api/sets/${id}/variants`),
+  });
+
+export const marksQuery = (id: string) =>
+  queryOptions({ queryKey: ["sets", id, "marks"], queryFn: () => request<MarksView>("GET", `/api/sets/${id}/marks`) });
+
+/** A problem of a set as somebody gets it: who asks, or for an instructor a student. */
+export const setProblemQuery = (id: string, person = "") =>
+  queryOptions({
+    queryKey: ["set-problem", id, person],
+    queryFn: () => request<SetProblem>("GET", `/api/set-problems/${id}${person && `?person=${person}`}`),
+  });
