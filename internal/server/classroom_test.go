@@ -7,7 +7,9 @@ import (
 	"net/http"
 	"net/http/cookiejar"
 	"net/http/httptest"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"time"
 
@@ -445,5 +447,50 @@ func TestWhoMayWhatInAClass(t *testing.T) {
 		sc.browsers["instructor"].needs("GET", at, "", nil)
 		status, _ := sc.browsers["guest"].ask("GET", at, "", nil)
 		assert.Equal(t, http.StatusNotFound, status)
+	}
+}
+
+// Five hundred students with numbers of their own answer at once: no answer is lost or refused, and each soon has its verdict.
+func TestFiveHundredAnswerAtOnce(t *testing.T) {
+	const students = 500
+	st := openStore(t)
+	s := startWithPeople(t, st, people.Rules{Guests: true, Proxy: true})
+	sc := newSchoolAt(t, st, roles(t, st, s, "a-"))
+	sc.change(func(r *classroom.SetRequest) { r.Settings.OtherNumbers = true })
+	first := sc.set.Problems[0].ID
+	var all []*browser
+	for i := range students {
+		b := newBrowser(t, s)
+		b.Transport = from(fmt.Sprintf("10.1.%d.%d", i/250, i%250))
+		b.needs("POST", "/api/guests", "", nil)
+		b.needs("POST", "/api/classes/join", fmt.Sprintf(`{"code":%q,"name":"Student %d"}`, sc.class.Code, i), nil)
+		b.needs("GET", "/api/set-problems/"+first+"/try", "", nil) // the page is open
+		all = append(all, b)
+	}
+	took := make([]time.Duration, students)
+	var wait sync.WaitGroup
+	began := time.Now()
+	for i, b := range all {
+		wait.Go(func() {
+			time.Sleep(time.Duration(i%100) * 10 * time.Millisecond) // within a second
+			start := time.Now()
+			body := `{"version":1,"data_version":1,"after":0,"kind":"answer","ask":"n_1","text":"4"}`
+			status, text := b.ask("POST", "/api/set-problems/"+first+"/try", body, nil)
+			took[i] = time.Since(start)
+			assert.Equal(t, http.StatusOK, status, text)
+		})
+	}
+	wait.Wait()
+	slices.Sort(took)
+	assert.Less(t, took[students*95/100], 2*time.Second, "also where other tests run beside")
+	t.Logf("%d answers in %v: median %v, 95th percentile %v, longest %v", students, time.Since(began), took[students/2],
+		took[students*95/100], took[students-1])
+	var seen classroom.Standings
+	asked := time.Now()
+	sc.browsers["instructor"].needs("GET", "/api/sets/"+sc.set.ID+"/class", "", &seen)
+	t.Logf("the page of the class took %v", time.Since(asked))
+	require.Len(t, seen.Attempts, students)
+	for _, a := range seen.Attempts {
+		assert.Equal(t, 1, a.Standing.Answered)
 	}
 }
