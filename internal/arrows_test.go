@@ -119,7 +119,7 @@ var mayInBrowser = map[string][]string{
 	"try":      {"api", "app", "lib", "solution", "figures", "blocks", "problem"},
 	"tables":   {"api", "app", "lib"},
 	"report":   {"api", "app", "lib", "solution", "blocks", "problem"},
-	"page":     {"api", "app", "lib", "kept", "problem", "try", "data", "who"},
+	"page":     {"api", "app", "lib", "kept", "problem", "try", "data", "who", "classes"},
 	"classes":  {"api", "app", "lib", "solution", "blocks", "problem", "try"},
 }
 

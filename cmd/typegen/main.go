@@ -54,7 +54,8 @@ var roots = []any{
 	classroom.RosterRequest{}, classroom.RosterPreview{}, classroom.WelcomeView{}, classroom.DeedView{}, classroom.SetListing{},
 	classroom.NewSetRequest{}, classroom.SetView{}, classroom.SetRequest{}, classroom.CopySetRequest{}, classroom.VariantsView{},
 	classroom.DrawRequest{}, classroom.Standings{}, classroom.MarksView{}, classroom.WorkView{}, classroom.SetProblem{}, classroom.SetSheet{},
-	classroom.SetTryRequest{}, classroom.SetSolution{}, classroom.RemarkRequest{},
+	classroom.SetTryRequest{}, classroom.SetSolution{}, classroom.RemarkRequest{}, classroom.PollView{}, classroom.OpenPollRequest{},
+	classroom.LastPoll{}, classroom.PollListing{}, classroom.PollRequest{}, classroom.PollAnswerRequest{},
 	server.ShareLink{}, server.SharedThing{}, server.CopiedThing{}, server.SharedTryRequest{},
 }
 

@@ -79,6 +79,12 @@ func (r *Classroom) Routes(route func(method, path string, handle echo.HandlerFu
 		{"POST", "/set-problems/:id/try/rows", exchange.WithID(r.rowsOfTry)},
 		{"POST", "/set-problems/:id/work", exchange.WithID(r.workSetProblem)},
 		{"PUT", "/attempts/:id/remarks", exchange.WithID(r.putRemark)},
+		{"GET", "/classes/:id/poll", exchange.WithID(r.getLastPoll)},
+		{"GET", "/classes/:id/polls", exchange.WithID(r.listPolls)},
+		{"POST", "/classes/:id/polls", exchange.WithID(r.openPoll)},
+		{"GET", "/polls/:id", exchange.WithID(r.getPoll)},
+		{"PATCH", "/polls/:id", exchange.WithID(r.patchPoll)},
+		{"POST", "/polls/:id/answer", exchange.WithID(r.answerPoll)},
 	} {
 		route(each.method, each.path, telling(each.handle))
 	}
@@ -94,6 +100,7 @@ var refusals = []struct {
 	{store.ErrLast, "", "a class has one instructor at least", "put another one on the roster first, or archive the class"},
 	{store.ErrLate, "", "the set is due: what was handed in stays", "ask the instructor"},
 	{store.ErrHandedIn, "", "this set is handed in", "take it back first, if it is not due yet"},
+	{store.ErrClosed, "/text", "nobody answers this any more", "wait for what is asked next"},
 	{store.ErrTaken, "/people", "somebody else took one of these user names just now", "try again"},
 }
 

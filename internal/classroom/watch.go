@@ -301,17 +301,40 @@ const (
 	calm    = 20 * time.Second
 )
 
-// Live tells an instructor of a class that its attempts at a set went on, in lines of server-sent events, for as long as they
-// listen: twice a second at most.
-func (r *Classroom) Live(c *echo.Context) error {
-	id, err := uuid.Parse(c.Param("id"))
-	if err != nil {
-		return store.ErrNotFound
-	}
-	ctx := c.Request().Context()
-	if _, err := r.store.TaughtSet(ctx, people.Who(c), id); err != nil {
+// live returns what tells of something in lines of server-sent events, for as long as somebody listens: twice a second at most.
+// may is asked at first and from time to time whether they may hear of it.
+func (r *Classroom) live(may func(ctx context.Context, who access.Person, id uuid.UUID) error) echo.HandlerFunc {
+	return exchange.WithID(func(c *echo.Context, id uuid.UUID) error {
+		if err := may(c.Request().Context(), people.Who(c), id); err != nil {
+			return err
+		}
+		return r.tellOn(c, id, may)
+	})
+}
+
+// LiveRoutes adds what stays open for as long as somebody listens: a set's attempts for its instructors, what a class is asked for
+// all who are in it, and the answers to that for its instructors.
+func (r *Classroom) LiveRoutes(route func(path string, handle echo.HandlerFunc)) {
+	route("/sets/:id/live", r.live(func(ctx context.Context, who access.Person, id uuid.UUID) error {
+		_, err := r.store.TaughtSet(ctx, who, id)
 		return err
-	}
+	}))
+	route("/classes/:id/live", r.live(func(ctx context.Context, who access.Person, id uuid.UUID) error {
+		_, err := r.store.Class(ctx, who, id)
+		return err
+	}))
+	route("/polls/:id/live", r.live(func(ctx context.Context, who access.Person, id uuid.UUID) error {
+		p, err := r.store.Poll(ctx, who, id)
+		if err == nil && p.In != access.Teacher {
+			return store.ErrNotFound
+		}
+		return err
+	}))
+}
+
+// tellOn tells of something until nobody listens any more.
+func (r *Classroom) tellOn(c *echo.Context, id uuid.UUID, may func(ctx context.Context, who access.Person, id uuid.UUID) error) error {
+	ctx := c.Request().Context()
 	told, end := r.told.listen(id)
 	if told == nil {
 		return echo.NewHTTPError(http.StatusServiceUnavailable, "More people watch than this server can tell.")
@@ -347,7 +370,7 @@ func (r *Classroom) Live(c *echo.Context) error {
 			}
 		case <-time.After(calm):
 			// Who was taken off the class hears no more.
-			if _, err := r.store.TaughtSet(ctx, people.Who(c), id); err != nil {
+			if err := may(ctx, people.Who(c), id); err != nil {
 				return nil
 			}
 			if say(": calm\n\n") != nil {

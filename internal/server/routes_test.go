@@ -58,7 +58,7 @@ func TestEveryRouteKnowsWhoAsks(t *testing.T) {
 	mine := thing(own)
 	sc := newSchoolAt(t, st, roles(t, st, s, "own-"))
 	mine["classes"], mine["sets"], mine["set-problems"] = sc.class.ID, sc.set.ID, sc.set.Problems[0].ID
-	mine["attempts"] = sc.begun()
+	mine["attempts"], mine["polls"] = sc.begun(), sc.asked().ID
 	about := fmt.Sprintf(`{"data_set":%q}`, mine["data-sets"])
 	// What others' things named inside a body come to, where the route is open to all who are signed in.
 	for _, body := range []string{about, fmt.Sprintf(`{"version":1,"draft":{},"data_set":%q}`, mine["data-sets"])} {

@@ -15,6 +15,7 @@ import (
 	"net/http"
 	"runtime"
 	"slices"
+	"strings"
 	"time"
 
 	"github.com/labstack/echo/v5"
@@ -124,7 +125,7 @@ func (s *server) routes(log *slog.Logger) http.Handler {
 		e.GET("/api/account/archive", s.takeAlong, bodyLimit(maxBody), s.arrived(wholeCost), unhurried(maxImport))
 		e.POST("/api/problems/:id/simulation", exchange.WithID(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
-		e.GET("/api/sets/:id/live", s.class.Live, unhurried(maxListening))
+		s.class.LiveRoutes(func(path string, handle echo.HandlerFunc) { e.GET("/api"+path, handle, unhurried(maxListening)) })
 		e.POST("/api/shared/:token/simulation", s.byLink(s.simulateProblem), bodyLimit(maxBody), s.arrived(wholeCost),
 			unhurried(maxSimulation))
 	}
@@ -211,7 +212,7 @@ func (s *server) dataRoutes(route func(method, path string, handle echo.HandlerF
 // isPacked reports whether the answer is not to be compressed: it is a file that is so in itself, or sent word by word.
 func isPacked(c *echo.Context) bool {
 	format := export.Format(c.QueryParam("format"))
-	if c.Path() == "/api/sets/:id/live" { // which is sent word by word
+	if strings.HasSuffix(c.Path(), "/live") { // which is sent word by word
 		return true
 	}
 	return format == export.XLSX || format == export.ODS || format == "odt"

@@ -67,7 +67,7 @@ func described(set *data.Set) (columns, heads []byte, err error) {
 // CreateDataSet keeps a new data set. demo is "" for a person's own. The error is problem.Errors
 // where the set is none that could be kept.
 func (s *Store) CreateDataSet(ctx context.Context, who access.Person, set *data.Set, demo string) (*DataSet, error) {
-	if err := checkSet(set, ""); err != nil {
+	if err := problem.CheckSet(set, ""); err != nil {
 		return nil, err
 	}
 	var d *DataSet

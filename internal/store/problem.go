@@ -63,7 +63,7 @@ func (s *Store) Import(ctx context.Context, who access.Person, coming iter.Seq2[
 			if err != nil {
 				return err
 			}
-			if err := checkSet(each.Set, ""); err != nil {
+			if err := problem.CheckSet(each.Set, ""); err != nil {
 				return err
 			}
 			d, err := s.createDataSet(ctx, tx, who, each.Set, "")

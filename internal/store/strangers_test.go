@@ -40,11 +40,14 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 	made, err := s.AddToSet(ctx, student, handed.Problems[0].ID, 1, 7, 0, Event{Kind: "answer", Ask: "t"}, problemset.Standing{})
 	require.NoError(t, err)
 
+	poll, err := s.OpenPoll(ctx, owner, class.ID, "P", []byte("{}"), []byte("{}"))
+	require.NoError(t, err)
+
 	all := func() (rows []string) {
 		t.Helper()
 		for _, table := range []string{"problem", "data_set", "data_block", "report", "attempt", "attempt_event", "person", "share", "class",
 			"class_member", "problem_set",
-			"set_problem", "set_draw", "hand_in", "remark", "deed"} {
+			"set_problem", "set_draw", "poll", "poll_answer", "hand_in", "remark", "deed"} {
 			var row string
 			sql := "select coalesce(string_agg(x::text, '|' order by x::text), '') from (select * from " + table + ") x"
 			require.NoError(t, s.pool.QueryRow(ctx, sql).Scan(&row))
@@ -63,10 +66,12 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 		case strings.HasSuffix(method, "Report"):
 			return r.ID
 		case strings.Contains(method, "Class") && method != "ClassAttempts" || strings.Contains(method, "Roster") || method == "Deeds" ||
-			method == "FirstNames" || method == "CreateSet":
+			method == "FirstNames" || method == "CreateSet" || method == "OpenPoll" || method == "LastPoll" || method == "Polls":
 			return class.ID
 		case method == "Desk" || method == "SetFileOf" || method == "AddToSet":
 			return handed.Problems[0].ID
+		case strings.Contains(method, "Poll"):
+			return poll.ID
 		case method == "SetRemark":
 			return made.ID
 		case strings.Contains(method, "Set") && method != "SetRole" || method == "ClassAttempts" || method == "HandIn" || method == "TakeBack" ||
@@ -82,7 +87,7 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 		ctx, stranger, int64(1), 0, "", draft(), set(3), DataChange{Set: set(3)}, labreport.Report{}, Versions{1, 1},
 		Event{Kind: "answer", Ask: "t"}, access.Member, func(*labreport.Report) {}, (*uuid.UUID)(nil), []Newcomer{{"A", "a.name", false}},
 		ClassChange{Name: "mine"}, problemset.New("mine"), []SetFile(nil), SetChange{Settings: problemset.New("mine")}, time.Time{},
-		problemset.Standing{}, uint64(1), (*float64)(nil),
+		problemset.Standing{}, uint64(1), (*float64)(nil), true, []byte("{}"),
 	} {
 		values[reflect.TypeOf(value)] = reflect.ValueOf(value)
 	}

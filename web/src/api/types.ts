@@ -677,6 +677,10 @@ export interface LabreportPiece {
   gone?: string;
 }
 
+export interface LastPoll {
+  poll: PollView | null;
+}
+
 export interface LeftOut {
   case: number;
   reason?: string;
@@ -817,6 +821,11 @@ export interface OneTimeLink {
   path: string;
 }
 
+export interface OpenPollRequest {
+  problem: string;
+  ask: string;
+}
+
 export interface Option {
   id: string;
   label: string;
@@ -890,6 +899,47 @@ export interface PlacedNote {
   step: StepID;
   about?: string;
   changed?: string;
+}
+
+export interface PollAnswerRequest {
+  text: string;
+}
+
+export interface PollGroup {
+  verdict: string;
+  slip?: string;
+  says?: string;
+  count: number;
+  texts: string[];
+}
+
+export interface PollListing {
+  id: string;
+  title: string;
+  label: string;
+  opened_at: string;
+  answers: number;
+}
+
+export interface PollRequest {
+  closed: boolean;
+  revealed: boolean;
+}
+
+export interface PollView {
+  id: string;
+  class: string;
+  title: string;
+  ask: Ask;
+  opened_at: string;
+  closed: boolean;
+  revealed: boolean;
+  answers: number;
+  mine?: string;
+  verdict?: string;
+  says?: string;
+  groups: PollGroup[];
+  right?: string;
 }
 
 export interface Power {

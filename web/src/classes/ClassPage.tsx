@@ -5,12 +5,15 @@ import { Link, useNavigate, useParams } from "react-router";
 import { request } from "../api/client";
 import type { ClassRequest, ClassView, SetListing, SetView } from "../api/types";
 import { CopyButton } from "../app/CopyButton";
+import { Dialog } from "../app/Dialog";
 import { Fetched } from "../app/Fetched";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { copyText } from "../lib/copy";
 import { counted } from "../lib/words";
-import { classQuery, deedsQuery, setsQuery } from "./queries";
+import { PollCard } from "./PollCard";
+import { PollPanel } from "./PollPanel";
+import { classQuery, deedsQuery, pollsQuery, setsQuery } from "./queries";
 import { Roster } from "./Roster";
 import { ago, dueIn, opensWords } from "./when";
 
@@ -43,6 +46,7 @@ function Attended({ of }: { of: ClassView }) {
     <Shell title={of.name}>
       <div className="mx-auto w-full max-w-3xl flex-1 px-8 py-9 max-sm:px-4 max-sm:py-6">
         <h1 className="font-semibold font-serif text-[2rem] leading-tight">{of.name}</h1>
+        <PollCard of={of.id} />
         <Sets sets={sets} taught={false} />
         {of.names && of.names.length > 0 && (
           <p className="mt-8 text-muted">With you in this class: {of.names.join(", ")}.</p>
@@ -170,6 +174,7 @@ function Taught({ of }: { of: ClassView }) {
         <aside className="grid content-start gap-6">
           <Code of={of} />
           <ClassSettings of={of} />
+          <Asked of={of} />
           <Log of={of} />
         </aside>
       </div>
@@ -255,6 +260,38 @@ function ClassSettings({ of }: { of: ClassView }) {
       {tick("Students see each other’s first names", of.first_names, (first_names) => ({ first_names }))}
       {tick("Archived: nobody joins, nothing is due", of.archived, (archived) => ({ archived }))}
     </section>
+  );
+}
+
+/** Asked are the questions that the class was asked, each with its answers. */
+function Asked({ of }: { of: ClassView }) {
+  const [open, setOpen] = useState(false);
+  const [poll, setPoll] = useState("");
+  const { data } = useQuery({ ...pollsQuery(of.id), enabled: open });
+  return (
+    <details onToggle={(event) => setOpen(event.currentTarget.open)}>
+      <summary className="act inline cursor-pointer">What this class was asked</summary>
+      {data?.length === 0 && (
+        <p className="mt-2 text-muted">Nothing yet. A problem of yours has “Ask the class” at its top.</p>
+      )}
+      <ul className="mt-2 grid gap-1.5 text-[0.92rem]">
+        {data?.map((each) => (
+          <li key={each.id}>
+            <button type="button" className="act" onClick={() => setPoll(each.id)}>
+              {each.label}
+            </button>
+            <span className="block text-muted">
+              {each.title} · {counted(each.answers, "answer")} · {ago(each.opened_at)}
+            </span>
+          </li>
+        ))}
+      </ul>
+      {poll && (
+        <Dialog title={`Asked in ${of.name}`} onClose={() => setPoll("")} wide>
+          <PollPanel id={poll} code={of.code} />
+        </Dialog>
+      )}
+    </details>
   );
 }
 

@@ -4,8 +4,11 @@ import type {
   ClassList,
   ClassView,
   DeedView,
+  LastPoll,
   MarksView,
   MemberView,
+  PollListing,
+  PollView,
   SetListing,
   SetProblem,
   SetView,
@@ -61,3 +64,19 @@ export const setProblemQuery = (id: string, person = "") =>
     queryKey: ["set-problem", id, person],
     queryFn: () => request<SetProblem>("GET", `/api/set-problems/${id}${person && `?person=${person}`}`),
   });
+
+/** What a class is asked now, or was last. */
+export const lastPollQuery = (of: string) =>
+  queryOptions({
+    queryKey: ["classes", of, "poll"],
+    queryFn: () => request<LastPoll>("GET", `/api/classes/${of}/poll`),
+  });
+
+export const pollsQuery = (of: string) =>
+  queryOptions({
+    queryKey: ["classes", of, "polls"],
+    queryFn: () => request<PollListing[]>("GET", `/api/classes/${of}/polls`),
+  });
+
+export const pollQuery = (id: string) =>
+  queryOptions({ queryKey: ["polls", id], queryFn: () => request<PollView>("GET", `/api/polls/${id}`) });

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
-import { Download, PenLine, Printer } from "lucide-react";
+import { Download, MessageCircleQuestion, PenLine, Printer } from "lucide-react";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { pathOf, problemQuery } from "../api/queries";
 import type { Problem } from "../api/types";
 import { Fetched } from "../app/Fetched";
+import { useMe } from "../app/me";
 import { ShareButton } from "../app/Share";
 import { Shell } from "../app/Shell";
 import { KeepsProvider } from "../kept/kept";
@@ -16,6 +17,7 @@ import { KeptMenu } from "./KeptMenu";
 import { ModeSwitch, useMode } from "./ModeSwitch";
 import { Solved } from "./Solved";
 
+const AskClass = lazy(() => import("../classes/AskClass").then((module) => ({ default: module.AskClass })));
 const PaperDialog = lazy(() => import("./PaperDialog").then((module) => ({ default: module.PaperDialog })));
 
 /** ProblemPage shows a problem and its worked solution. */
@@ -35,6 +37,8 @@ function Loaded({ problem }: { problem: Problem }) {
   const edit = `/problems/${problem.id}/edit`;
   const [onPaper, setOnPaper] = useState(false);
   const [paper] = usePaper();
+  const me = useMe();
+  const [asking, setAsking] = useState(false);
   const kept = useKept(problem.id);
   const canPrint = problem.mistakes.length === 0 && mode !== "try"; // where the solution is still to be found
   useShortcuts([
@@ -58,6 +62,17 @@ function Loaded({ problem }: { problem: Problem }) {
           <Printer size="1.15em" aria-hidden="true" />
         </button>
       )}
+      {canPrint && me.person?.role !== "guest" && !me.alone && (
+        <button
+          type="button"
+          className="btn btn-ghost btn-sm btn-square max-md:hidden"
+          aria-label="Ask the class"
+          title="Ask the class: they answer on their phones"
+          onClick={() => setAsking(true)}
+        >
+          <MessageCircleQuestion size="1.15em" aria-hidden="true" />
+        </button>
+      )}
       <ShareButton at={`/api/problems/${problem.id}`} what="problem" />
       <a
         href={`${pathOf(problem)}/file`}
@@ -77,6 +92,11 @@ function Loaded({ problem }: { problem: Problem }) {
   return (
     <KeepsProvider value={canPrint ? kept : null}>
       <Shell title={title} tools={tools}>
+        {asking && (
+          <Suspense>
+            <AskClass problem={problem.id} onClose={() => setAsking(false)} />
+          </Suspense>
+        )}
         {onPaper && (
           <Suspense>
             <PaperDialog problem={problem} onClose={() => setOnPaper(false)} />

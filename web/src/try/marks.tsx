@@ -22,6 +22,12 @@ const markings: Record<string, Marking> = {
   shown: { icon: Eye, label: "Given up", tone: "text-muted" },
 };
 
+/** verdictLook is the sign of a verdict, and its colour. */
+export const verdictLook = (verdict: string): { icon: typeof Check | undefined; tone: string } => ({
+  icon: markings[verdict]?.icon,
+  tone: markings[verdict]?.tone ?? "",
+});
+
 /** verdictWords says in words what a verdict is. */
 export const verdictWords = (verdict: string): string => (markings[verdict]?.label ?? verdict).toLowerCase();
 
