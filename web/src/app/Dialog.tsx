@@ -7,13 +7,21 @@ interface Props {
   onClose: () => void;
   children: React.ReactNode;
   wide?: boolean;
+  /** It covers the page wholly: nothing beneath may be read, on a projector say. */
+  whole?: boolean;
 }
+
+const widths = {
+  usual: "m-auto max-h-[88dvh] w-[min(34rem,94vw)] rounded-box border border-base-300",
+  wide: "m-auto max-h-[88dvh] w-[min(60rem,94vw)] rounded-box border border-base-300",
+  whole: "h-dvh max-h-none w-screen max-w-none",
+};
 
 /**
  * Dialog is a page over the page; Escape and a click outside close it. It stands
  * apart from the form or table that it was opened from: nothing done in it reaches them.
  */
-export function Dialog({ title, onClose, children, wide = false }: Props) {
+export function Dialog({ title, onClose, children, wide = false, whole = false }: Props) {
   const dialog = useRef<HTMLDialogElement>(null);
   const heading = useId();
   useEffect(() => {
@@ -23,7 +31,7 @@ export function Dialog({ title, onClose, children, wide = false }: Props) {
     <dialog
       ref={dialog}
       aria-labelledby={heading}
-      className={`m-auto max-h-[88dvh] overflow-y-auto rounded-box border border-base-300 bg-base-100 p-0 text-ink backdrop:bg-black/40 ${wide ? "w-[min(60rem,94vw)]" : "w-[min(34rem,94vw)]"}`}
+      className={`overflow-y-auto bg-base-100 p-0 text-ink backdrop:bg-black/40 ${widths[whole ? "whole" : wide ? "wide" : "usual"]}`}
       onClose={onClose}
       onClick={(event) => {
         event.stopPropagation();
@@ -35,7 +43,7 @@ export function Dialog({ title, onClose, children, wide = false }: Props) {
       onCopy={(event) => event.stopPropagation()}
       onCut={(event) => event.stopPropagation()}
     >
-      <div className="p-6 max-sm:p-4">
+      <div className={whole ? "mx-auto max-w-6xl p-10 max-sm:p-4" : "p-6 max-sm:p-4"}>
         <div className="mb-4 flex items-start justify-between gap-4">
           <h2 id={heading} className="font-semibold font-serif text-[1.4rem] leading-tight">
             {title}

@@ -29,7 +29,7 @@ export function AskClass({ problem, onClose }: { problem: string; onClose: () =>
   const steps = [...new Set(asks?.asks.map((each) => each.step))];
   if (poll)
     return (
-      <Dialog title={of ? `Asking ${of.name}` : "Asking"} onClose={onClose} wide>
+      <Dialog title={of ? `Asking ${of.name}` : "Asking"} onClose={onClose} whole>
         <PollPanel id={poll.id} code={of?.code} />
       </Dialog>
     );

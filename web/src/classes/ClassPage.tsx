@@ -46,7 +46,9 @@ function Attended({ of }: { of: ClassView }) {
     <Shell title={of.name}>
       <div className="mx-auto w-full max-w-3xl flex-1 px-8 py-9 max-sm:px-4 max-sm:py-6">
         <h1 className="font-semibold font-serif text-[2rem] leading-tight">{of.name}</h1>
-        <PollCard of={of.id} />
+        <div className="mt-6">
+          <PollCard of={of.id} />
+        </div>
         <Sets sets={sets} taught={false} />
         {of.names && of.names.length > 0 && (
           <p className="mt-8 text-muted">With you in this class: {of.names.join(", ")}.</p>
@@ -287,7 +289,7 @@ function Asked({ of }: { of: ClassView }) {
         ))}
       </ul>
       {poll && (
-        <Dialog title={`Asked in ${of.name}`} onClose={() => setPoll("")} wide>
+        <Dialog title={`Asked in ${of.name}`} onClose={() => setPoll("")} whole>
           <PollPanel id={poll} code={of.code} />
         </Dialog>
       )}

@@ -1,27 +1,40 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link, useNavigate, useSearchParams } from "react-router";
-import { type RequestError, request } from "../api/client";
+import { request } from "../api/client";
 import type { ClassList, ClassView, JoinRequest, SetListing } from "../api/types";
 import { Fetched } from "../app/Fetched";
 import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
-import { counted, mistakeSentence } from "../lib/words";
+import { counted } from "../lib/words";
+import { PollCard } from "./PollCard";
 import { classesQuery, setsQuery } from "./queries";
+import { saysOf } from "./says";
 import { dueIn } from "./when";
 
 /** ClassesPage has what one is to work, the classes that one is in, and the ways to join one or to make one. */
 export function ClassesPage() {
   return (
     <Fetched title="Classes" what="list of classes" fetched={useQuery(classesQuery)}>
-      {(list) => <Loaded list={list} />}
+      {(list) => <WithSets list={list} />}
     </Fetched>
   );
 }
 
-function Loaded({ list }: { list: ClassList }) {
-  const { data: sets } = useQuery(setsQuery(""));
-  const mine = (sets ?? []).filter((set) => set.in === "student");
+/** WithSets waits for the sets too, so that no class moves away under a finger. */
+function WithSets({ list }: { list: ClassList }) {
+  return (
+    <Fetched title="Classes" what="list of sets" fetched={useQuery(setsQuery(""))}>
+      {(sets) => <Loaded list={list} sets={sets} />}
+    </Fetched>
+  );
+}
+
+/** mostAsked is of how many classes one is shown what they are asked: each listens on a connection of its own. */
+const mostAsked = 2;
+
+function Loaded({ list, sets }: { list: ClassList; sets: SetListing[] }) {
+  const mine = sets.filter((set) => set.in === "student");
   const teaching = list.classes.filter((each) => each.in === "instructor");
   const learning = list.classes.filter((each) => each.in === "student");
   const [params] = useSearchParams();
@@ -32,6 +45,12 @@ function Loaded({ list }: { list: ClassList }) {
       <div className="mx-auto grid w-full max-w-5xl flex-1 content-start gap-x-14 gap-y-8 px-8 py-9 max-sm:px-4 max-sm:py-6 lg:grid-cols-[1fr_20rem]">
         <div className="grid content-start gap-9">
           <h1 className="font-semibold font-serif text-[2rem] leading-tight">Classes</h1>
+          {learning
+            .filter((each) => !each.archived)
+            .slice(0, mostAsked)
+            .map((each) => (
+              <PollCard key={each.id} of={each.id} />
+            ))}
           {mine.length > 0 && <MySets sets={mine} />}
           {teaching.length > 0 && <Classes title="You teach" classes={teaching} />}
           {learning.length > 0 && <Classes title="You are in" classes={learning} />}
@@ -96,12 +115,6 @@ function Classes({ title, classes }: { title: string; classes: ClassView[] }) {
     </section>
   );
 }
-
-/** saysOf are the sentences of what is wrong with a field. */
-export const saysOf = (error: Error | null, pointer: string): string | undefined => {
-  const mistake = (error as RequestError | null)?.mistakes?.find((each) => each.pointer.startsWith(pointer));
-  return mistake && mistakeSentence(mistake);
-};
 
 function Join({ code: given }: { code: string }) {
   const me = useMe();

@@ -4,9 +4,9 @@ import { request } from "../api/client";
 import type { LastPoll, PollAnswerRequest, PollView } from "../api/types";
 import { TeX } from "../blocks/TeX";
 import { verdictWords } from "../try/marks";
-import { saysOf } from "./ClassesPage";
 import { PollAnswers, PollQuestion, RightAnswer, shownAnswer } from "./PollAnswers";
 import { lastPollQuery } from "./queries";
+import { saysOf } from "./says";
 import { useLive } from "./useLive";
 
 /** PollCard is what the class is asked now, for a student: answered on the phone, and told once it is revealed. */
@@ -19,7 +19,7 @@ export function PollCard({ of }: { of: string }) {
   return (
     <section
       aria-label="What your instructor asks"
-      className="mt-6 grid gap-4 rounded-box border-[1.5px] border-ink bg-sheet p-5 max-sm:p-4"
+      className="grid gap-4 rounded-box border-[1.5px] border-ink bg-sheet p-5 max-sm:p-4"
     >
       <PollQuestion poll={poll} />
       {poll.closed ? <Told poll={poll} /> : <Answer key={poll.id} of={of} poll={poll} />}

@@ -29,22 +29,22 @@ export function PollPanel({ id, code }: { id: string; code?: string }) {
     );
   return (
     <div className="grid gap-5">
-      <PollQuestion poll={poll} />
+      <PollQuestion poll={poll} large />
       {!poll.closed && (
         <>
           {code && (
-            <p className="text-[1.15rem]">
+            <p className="text-[clamp(1.15rem,2.2vw,1.7rem)]">
               On the phone: <span className="font-semibold">{location.host}/classes</span>, code{" "}
-              <span className="font-mono font-semibold text-[1.5rem] tracking-widest">{code}</span>
+              <span className="font-mono font-semibold text-[1.4em] tracking-widest">{code}</span>
             </p>
           )}
-          <p className="font-serif text-[2.6rem] leading-none" role="status" data-testid="poll-count">
+          <p className="font-serif text-[clamp(2.6rem,7vw,6rem)] leading-none" role="status" data-testid="poll-count">
             {answersIn(poll)}
           </p>
         </>
       )}
       {poll.closed && <PollAnswers poll={poll} large />}
-      {poll.revealed && <RightAnswer poll={poll} />}
+      {poll.revealed && <RightAnswer poll={poll} large />}
       <div className="flex flex-wrap gap-3">
         {!poll.closed && (
           <button
