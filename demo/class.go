@@ -5,14 +5,13 @@ import (
 
 	"github.com/go-json-experiment/json"
 	"github.com/go-json-experiment/json/jsontext"
-
-	"grund/internal/problemset"
 )
 
 // A Class is the demo's class: its students, the problems of the set that it is at, and what was done of them. It is written by
 // generate.
 type Class struct {
 	Students []string       `json:"students"` // their names
+	Settings jsontext.Value `json:"settings"` // of the set, a problemset.Settings
 	Problems []string       `json:"problems"` // of the demo
 	HandedIn []int          `json:"handed_in"`
 	Attempts []ClassAttempt `json:"attempts"`
@@ -25,16 +24,6 @@ type ClassAttempt struct {
 	Seed     uint64         `json:"seed"`
 	Events   []Event        `json:"events"`
 	Standing jsontext.Value `json:"standing"` // a problemset.Standing
-}
-
-// ClassSettings are those of the set that the class is at.
-func ClassSettings() problemset.Settings {
-	s := problemset.New("Week 3: means, pairs and counts")
-	s.About = "Work each problem to its sentence. Everyone has other numbers, so compare how you came there, not what came out."
-	s.OtherNumbers, s.Keep = true, "nothing"
-	three := 3
-	s.Help = &three
-	return s
 }
 
 // TheClass returns the demo's class.

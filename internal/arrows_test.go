@@ -47,7 +47,7 @@ var may = map[string][]string{
 	"problemset":  {"answer", "vary", "problem", "working"},
 	"classroom": {
 		"demo",
-		"access", "account", "answer", "data", "exchange", "export", "people", "problem",
+		"access", "account", "answer", "data", "exchange", "export", "paper", "people", "problem",
 		"problemset", "procedure", "store", "turns", "working",
 	},
 	"people": {"access", "account", "exchange", "problem", "store", "words"},

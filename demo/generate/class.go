@@ -26,12 +26,27 @@ var students = []string{
 // handedOut are the problems of the set that the class is at.
 var handedOut = []string{"overhaul", "two-berths", "out-and-back", "riders.ticket"}
 
+// classSettings are those of the set that the class is at.
+func classSettings() problemset.Settings {
+	s := problemset.New("Week 3: means, pairs and counts")
+	s.About = "Work each problem to its sentence. Everyone has other numbers, so compare how you came there, not what came out."
+	s.OtherNumbers, s.Keep = true, "nothing"
+	three := 3
+	s.Help = &three
+	return s
+}
+
 // writeClass writes the class of the demo, and what its students have done of its set: each has numbers of their own, answers
 // well or less well, makes the slips that students make, takes help, and has come more or less far.
 func writeClass(rng *rand.Rand) error {
 	class := demo.Class{Problems: handedOut}
 	class.Students = students
-	settings := demo.ClassSettings()
+	settings := classSettings()
+	text, err := json.Marshal(settings)
+	if err != nil {
+		return err
+	}
+	class.Settings = text
 	for s := range students {
 		skill := 0.62 + 0.36*rng.Float64()
 		far := 0.35 + 1.1*rng.Float64() // of the set that the student works
@@ -54,7 +69,7 @@ func writeClass(rng *rand.Rand) error {
 			class.HandedIn = append(class.HandedIn, s)
 		}
 	}
-	text, err := json.Marshal(class, json.Deterministic(true), jsontext.WithIndent(" "))
+	text, err = json.Marshal(class, json.Deterministic(true), jsontext.WithIndent(" "))
 	if err != nil {
 		return err
 	}

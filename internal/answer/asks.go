@@ -14,9 +14,10 @@ import (
 
 // The kinds of ask.
 const (
-	askNumber   = "number"
-	askChoice   = "choice"
-	askSentence = "sentence"
+	askNumber = "number"
+	askChoice = "choice"
+	// Sentence is the kind of what is written in one's own words.
+	Sentence = "sentence"
 )
 
 // An Ask is what a step asks of the person who works the problem.
@@ -95,7 +96,7 @@ func (j *judge) chosenIn(step working.StepID) []Ask {
 	case working.Conclusion:
 		add(askConclusion, "What may be said?")
 		if j.solution.Decision != nil {
-			asks = append(asks, Ask{ID: askOwn, Step: step, Kind: askSentence, Label: "In your own words"})
+			asks = append(asks, Ask{ID: askOwn, Step: step, Kind: Sentence, Label: "In your own words"})
 		}
 	}
 	return asks

@@ -185,6 +185,17 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	return sheet, nil
 }
 
+// Given returns the step of the data as somebody sees it who has worked nothing of it yet, and the solution that its tables are in:
+// the cases, or the counts and the summaries that the problem gives, with room where something is asked for.
+func (a *Attempt) Given() (*working.Solution, *working.Step) {
+	earning := mask.Earning{Open: working.Data, Asked: map[working.Ref]mask.Asked{}}
+	for _, each := range a.judge.asks() {
+		earning.Asked[working.Ref(each.ID)] = mask.Asked{Step: each.Step, Earned: each.Step == working.Question}
+	}
+	given := mask.Earned(a.judge.solution, earning)
+	return given, given.Step(working.Data)
+}
+
 // Add returns where the person stands after the events, the last of which is new and gets its verdict; before is where they
 // stood without it. An event that has no place in the attempt is an error of type problem.Errors.
 func (a *Attempt) Add(ctx context.Context, before *Sheet, events []Event) (*Sheet, error) {

@@ -111,6 +111,38 @@ func checkMask(t *testing.T, name string, j *judge, e mask.Earning, given string
 	}
 }
 
+// What is given to who has worked nothing yet is there for every problem, and tells nothing that a step after the question asks.
+func TestGiven(t *testing.T) {
+	for _, r := range references(t) {
+		a, err := NewAttempt(t.Context(), r.problem)
+		var mistakes problem.Errors
+		if errors.As(err, &mistakes) {
+			continue
+		}
+		require.NoError(t, err, r.name)
+		given, step := a.Given()
+		require.NotNil(t, step, "%s: no step of the data", r.name)
+		tables := 0
+		for _, block := range step.Blocks {
+			switch b := block.(type) {
+			case working.TableBlock:
+				tables++
+				require.NotNil(t, given.Table(b.Table), "%s: table %s", r.name, b.Table)
+			case working.FormulaBlock:
+				assert.Fail(t, "a formula is given", "%s: %s", r.name, b.Quantity)
+			}
+		}
+		if len(r.problem.Data.Variables) > 0 {
+			assert.Positive(t, tables, "%s: its cases are not given", r.name)
+		}
+		for _, ask := range a.Asks() {
+			if q := given.Quantity(working.Ref(ask.ID)); ask.Step != working.Question {
+				assert.Nil(t, q, "%s: %s is told", r.name, ask.ID)
+			}
+		}
+	}
+}
+
 // around returns a text about a place in it, for a message.
 func around(text, what string) string {
 	i := max(0, strings.Index(text, what))

@@ -14,6 +14,7 @@ import (
 
 	"grund/internal/answer"
 	"grund/internal/exchange"
+	"grund/internal/paper"
 	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/problemset"
@@ -26,14 +27,16 @@ type Classroom struct {
 	store *store.Store
 	desk  *people.Desk
 	turns *turns.Queue
+	fonts []paper.Font // of what is printed
 	laid  *recent[*lay]
 	asked *recent[[]answer.Ask]
 	told  *listeners
 }
 
 // New returns the classroom of a server. Watch must run for what other servers take to be told here.
-func New(st *store.Store, desk *people.Desk, queue *turns.Queue) *Classroom {
-	return &Classroom{store: st, desk: desk, turns: queue, laid: newRecent[*lay](mostLaid), asked: newRecent[[]answer.Ask](mostAsked),
+func New(st *store.Store, desk *people.Desk, queue *turns.Queue, fonts []paper.Font) *Classroom {
+	return &Classroom{store: st, desk: desk, turns: queue, fonts: fonts, laid: newRecent[*lay](mostLaid),
+		asked: newRecent[[]answer.Ask](mostAsked),
 		told: newListeners()}
 }
 
@@ -67,6 +70,8 @@ func (r *Classroom) Routes(route func(method, path string, handle echo.HandlerFu
 		{"GET", "/sets/:id/file", exchange.WithID(r.takeSetAlong)},
 		{"GET", "/sets/:id/variants", exchange.WithID(r.listVariants)},
 		{"POST", "/sets/:id/draw", exchange.WithID(r.redraw)},
+		{"GET", "/sets/:id/keys", exchange.WithID(r.getKeys)},
+		{"GET", "/sets/:id/paper", exchange.WithID(r.printSet)},
 		{"GET", "/sets/:id/class", exchange.WithID(r.getStandings)},
 		{"GET", "/sets/:id/marks", exchange.WithID(r.getMarks)},
 		{"GET", "/sets/:id/work", exchange.WithID(r.getWork)},

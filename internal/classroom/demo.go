@@ -53,7 +53,10 @@ func LoadDemo(ctx context.Context, st *store.Store, now time.Time) error {
 		students = append(students, student)
 	}
 	tomorrow, nextWeek := now.Add(30*time.Hour).Truncate(time.Hour), now.Add(7*24*time.Hour).Truncate(time.Hour)
-	settings := demo.ClassSettings()
+	var settings problemset.Settings
+	if err := json.Unmarshal(made.Settings, &settings); err != nil {
+		return fmt.Errorf("reading the set of the demo's class: %w", err)
+	}
 	settings.Due = &tomorrow
 	set, err := demoSet(ctx, st, teacher.Person, class, settings, made.Problems)
 	if err != nil {

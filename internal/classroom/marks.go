@@ -1,7 +1,6 @@
 package classroom
 
 import (
-	"bytes"
 	"context"
 	"net/http"
 	"strconv"
@@ -12,9 +11,7 @@ import (
 	"grund/internal/access"
 	"grund/internal/data"
 	"grund/internal/exchange"
-	"grund/internal/export"
 	"grund/internal/people"
-	"grund/internal/problem"
 	"grund/internal/problemset"
 	"grund/internal/store"
 )
@@ -118,21 +115,10 @@ func (r *Classroom) getMarks(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	format := export.Format(c.QueryParam("format"))
-	switch format {
-	case "":
+	if c.QueryParam("format") == "" {
 		return exchange.Write(c, http.StatusOK, view)
-	case export.CSV, export.ODS:
-	default:
-		return problem.Errors{problem.Unknown("/format", "format", string(format), []string{string(export.CSV), string(export.ODS)})}
 	}
-	var out bytes.Buffer
-	if err := export.Write(&out, tableOf(view), format); err != nil {
-		return err
-	}
-	c.Response().Header().Set(echo.HeaderContentDisposition, exchange.Attachment(set.Settings.Title+" marks", string(format)))
-	kind := map[export.Format]string{export.CSV: "text/csv; charset=utf-8", export.ODS: "application/vnd.oasis.opendocument.spreadsheet"}
-	return c.Blob(http.StatusOK, kind[format], out.Bytes())
+	return sendTable(c, set.Settings.Title+" marks", tableOf(view))
 }
 
 // tableOf returns marks as a table: student, when handed in, points in all, of each problem and of each ask.

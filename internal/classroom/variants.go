@@ -10,6 +10,7 @@ import (
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/access"
 	"grund/internal/exchange"
 	"grund/internal/people"
 	"grund/internal/problem"
@@ -60,17 +61,9 @@ func (r *Classroom) listVariants(c *echo.Context, id uuid.UUID) error {
 	if err != nil {
 		return err
 	}
-	roster, err := r.store.Roster(ctx, who, set.Class)
+	students, draws, err := r.variantsFor(ctx, who, set)
 	if err != nil {
 		return err
-	}
-	draws, err := r.store.Draws(ctx, who, id)
-	if err != nil {
-		return err
-	}
-	students := studentsOf(roster, nil)
-	if !set.Settings.OtherNumbers { // they are the same for all
-		students = []StudentView{{ID: uuid.Nil.String(), Name: "everybody"}}
 	}
 	if n := len(students) * len(files); n > mostVariants {
 		students = students[:max(1, mostVariants/len(files))]
@@ -92,6 +85,22 @@ func (r *Classroom) listVariants(c *echo.Context, id uuid.UUID) error {
 		out.Problems = append(out.Problems, of)
 	}
 	return exchange.Write(c, http.StatusOK, out)
+}
+
+// variantsFor are those for whom there are numbers in a set, and how often others were drawn for them.
+func (r *Classroom) variantsFor(ctx context.Context, who access.Person, set *store.ProblemSet) ([]StudentView, map[uuid.UUID]int, error) {
+	roster, err := r.store.Roster(ctx, who, set.Class)
+	if err != nil {
+		return nil, nil, err
+	}
+	draws, err := r.store.Draws(ctx, who, set.ID)
+	if err != nil {
+		return nil, nil, err
+	}
+	if !set.Settings.OtherNumbers { // they are the same for all
+		return []StudentView{{ID: uuid.Nil.String(), Name: "everybody"}}, draws, nil
+	}
+	return studentsOf(roster, nil), draws, nil
 }
 
 func (r *Classroom) variantRow(ctx context.Context, set *store.ProblemSet, file store.SetFile, seed uint64) (v VariantView,

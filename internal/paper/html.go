@@ -27,6 +27,7 @@ func HTML(out io.Writer, s *Sheet) error {
 	head := s.Head
 	head.Title = s.title()
 	return writeHTML(out, &head, "", func(w *writer) {
+		w.head(&head)
 		w.solution, w.answers, w.rows = s.Solution, s.What == Report, s.rows()
 		if s.Question != "" {
 			w.printf(`<div class="question">%s</div>`, paragraphs(s.Question))
@@ -49,6 +50,7 @@ func ReportHTML(out io.Writer, r *LabReport) error {
 		return err
 	}
 	return writeHTML(out, &r.Head, "lab", func(w *writer) {
+		w.head(&r.Head)
 		for _, piece := range r.Pieces {
 			w.solution = piece.Solution
 			if piece.Heading != "" {
@@ -79,6 +81,17 @@ func writeHTML(out io.Writer, head *Head, class string, body func(w *writer)) er
 	sheet := sizes[head.size()]
 	w.printf("%s@page{size:%s %s;margin:%s}@media print{html{%s}}</style></head><body class=\"%s\">", style,
 		sheet.width, sheet.height, sheet.margin, sheet.font, class)
+	body(w)
+	w.printf("</body></html>\n")
+	if w.err != nil {
+		return w.err
+	}
+	_, err := io.WriteString(out, w.String())
+	return err
+}
+
+// head writes the title block and the title.
+func (w *writer) head(head *Head) {
 	var lines []string
 	for _, line := range head.block() {
 		lines = append(lines, fmt.Sprintf(`<span><b>%s</b> %s</span>`, line.label, esc(line.text)))
@@ -87,13 +100,6 @@ func writeHTML(out io.Writer, head *Head, class string, body func(w *writer)) er
 		w.printf(`<p class="block">%s</p>`, strings.Join(lines, ""))
 	}
 	w.printf(`<h1>%s</h1>`, esc(head.Title))
-	body(w)
-	w.printf("</body></html>\n")
-	if w.err != nil {
-		return w.err
-	}
-	_, err := io.WriteString(out, w.String())
-	return err
 }
 
 func (s *Sheet) title() string { return cmp.Or(s.Title, s.Solution.Title) }

@@ -5,6 +5,7 @@ import (
 	"context"
 	"crypto/sha256"
 	"encoding/binary"
+	"strconv"
 
 	"github.com/google/uuid"
 
@@ -20,6 +21,19 @@ func Seed(set, person uuid.UUID, draw int) uint64 {
 	h.Write(person[:])
 	_ = binary.Write(h, binary.BigEndian, int64(draw))
 	return binary.BigEndian.Uint64(h.Sum(nil)) >> 11
+}
+
+// codeLetters are those that nobody takes for another, on paper.
+const codeLetters = "ABCDEFGHJKLMNPQRSTUVWXYZ"
+
+// Code names a numbered sheet by its number and its numbers: sheet and key that have the same code belong together.
+func Code(number int, seed uint64) string {
+	letters := make([]byte, 3)
+	for i := range letters {
+		letters[i] = codeLetters[seed%uint64(len(codeLetters))]
+		seed /= uint64(len(codeLetters))
+	}
+	return strconv.Itoa(number) + "-" + string(letters)
 }
 
 // Variant returns a problem as a person with a seed gets it: as the set asks it, with other numbers where the set gives them.

@@ -1,10 +1,8 @@
 package server
 
 import (
-	"bytes"
 	"cmp"
 	"io"
-	"net/http"
 	"slices"
 	"strings"
 
@@ -13,13 +11,8 @@ import (
 
 	"grund/internal/exchange"
 	"grund/internal/paper"
-	"grund/internal/problem"
 	"grund/internal/working"
 )
-
-// paperPolicy lets a document use what is in it and nothing else. The page of the problem may frame it to print it.
-const paperPolicy = "default-src 'none'; style-src 'unsafe-inline'; font-src data:; base-uri 'none'; form-action 'none'; " +
-	"frame-ancestors 'self'"
 
 // headOf returns the head of a document that is asked for: name, course, date and size are in the query.
 func (s *server) headOf(c *echo.Context, title string) paper.Head {
@@ -58,40 +51,8 @@ func (s *server) paperOfProblem(c *echo.Context, id uuid.UUID) error {
 	for _, step := range listed(c, "steps") {
 		sheet.Steps = append(sheet.Steps, working.StepID(step))
 	}
-	return sendPaper(c, p.Title, map[string]func(io.Writer) error{
+	return exchange.SendPaper(c, p.Title, map[string]func(io.Writer) error{
 		"html": func(out io.Writer) error { return paper.HTML(out, sheet) },
 		"odt":  func(out io.Writer) error { return paper.ODT(out, sheet) },
 	})
-}
-
-// papers are the forms in which documents are sent.
-var papers = []struct{ format, kind string }{
-	{"html", "text/html; charset=utf-8"}, {"odt", "application/vnd.oasis.opendocument.text"}, {"md", "text/markdown; charset=utf-8"},
-}
-
-// sendPaper sends a document in the format that is asked for, html where none is: to be read, or with save as a file. What
-// no browser reads is a file always.
-func sendPaper(c *echo.Context, title string, write map[string]func(io.Writer) error) error {
-	format := cmp.Or(c.QueryParam("format"), "html")
-	var known []string
-	for _, each := range papers {
-		if write[each.format] == nil {
-			continue
-		}
-		known = append(known, each.format)
-		if each.format != format {
-			continue
-		}
-		var out bytes.Buffer
-		if err := write[format](&out); err != nil {
-			return err
-		}
-		header := c.Response().Header()
-		header.Set("Content-Security-Policy", paperPolicy)
-		if format != "html" || c.QueryParam("save") != "" {
-			header.Set(echo.HeaderContentDisposition, exchange.Attachment(title, format))
-		}
-		return c.Blob(http.StatusOK, each.kind, out.Bytes())
-	}
-	return problem.Errors{problem.Unknown("/format", "format", format, known)}
 }

@@ -297,7 +297,7 @@ func (s *server) paperOfReport(c *echo.Context, id uuid.UUID) error {
 	}
 	title := cmp.Or(r.Title, "Report")
 	document := &paper.LabReport{Head: s.headOf(c, title), Pieces: r.Pieces(worked)}
-	return sendPaper(c, title, map[string]func(io.Writer) error{
+	return exchange.SendPaper(c, title, map[string]func(io.Writer) error{
 		"html": func(out io.Writer) error { return paper.ReportHTML(out, document) },
 		"odt":  func(out io.Writer) error { return paper.ReportODT(out, document) },
 		"md": func(out io.Writer) error {

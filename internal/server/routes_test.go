@@ -227,7 +227,7 @@ func routesOf(t *testing.T, st *store.Store) echo.Routes {
 	t.Helper()
 	desk, err := people.New(st, &people.Rules{}, open)
 	require.NoError(t, err)
-	s := &server{store: st, desk: desk, class: classroom.New(st, desk, nil)}
+	s := &server{store: st, desk: desk, class: classroom.New(st, desk, nil, nil)}
 	e, is := s.routes(slog.New(slog.DiscardHandler)).(*echo.Echo)
 	require.True(t, is)
 	routes := e.Router().Routes()

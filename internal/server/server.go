@@ -92,7 +92,7 @@ func New(config Config) (http.Handler, error) {
 	if s.desk, err = people.New(config.Store, config.People, slices.Concat(open, openByLink)); err != nil {
 		return nil, err
 	}
-	if s.class = classroom.New(config.Store, s.desk, s.turns); config.Store != nil && config.Watch != nil {
+	if s.class = classroom.New(config.Store, s.desk, s.turns, s.fonts); config.Store != nil && config.Watch != nil {
 		go s.class.Watch(config.Watch)
 	}
 	routes := s.desk.Wrap(s.routes(config.Log))

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"grund/internal/exchange"
 	"grund/internal/people"
 )
 
@@ -92,6 +93,6 @@ func TestWhatIsSharedOnPaper(t *testing.T) {
 	require.Equal(t, http.StatusOK, call(t, h, "POST", "/api/problems/"+p.ID+"/share", "", &link).Code)
 	r := call(t, h, "GET", "/api"+link.Path+"/paper", "", nil)
 	require.Equal(t, http.StatusOK, r.Code)
-	assert.Equal(t, paperPolicy, r.Header().Get("Content-Security-Policy"))
+	assert.Equal(t, exchange.PaperPolicy, r.Header().Get("Content-Security-Policy"))
 	assert.Equal(t, call(t, h, "GET", "/api/problems/"+p.ID+"/paper", "", nil).Body.String(), r.Body.String())
 }

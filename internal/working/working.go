@@ -181,6 +181,9 @@ const (
 	FollowUp      StepID = "follow-up"
 )
 
+// Title is what a step is called.
+func (id StepID) Title() string { return stepTitles[id] }
+
 var stepTitles = map[StepID]string{
 	Question: "Question", Data: "Data", Look: "Look", Hypotheses: "Hypotheses", Conditions: "Conditions",
 	Statistic: "Test statistic", CriticalValue: "Critical value", PValue: "p-value", DecisionStep: "Decision",

@@ -27,18 +27,25 @@ export function PaperHead({ paper, onSet }: { paper: Paper; onSet: (part: Partia
           />
           with today’s date
         </label>
-        <label className="flex items-center gap-2">
-          <span className="text-muted">Sheets</span>
-          <select
-            className="select select-sm w-auto bg-sheet"
-            value={paper.size}
-            onChange={(event) => onSet({ size: event.target.value as Paper["size"] })}
-          >
-            <option value="a4">A4</option>
-            <option value="letter">US letter</option>
-          </select>
-        </label>
+        <SheetSize size={paper.size} onSize={(size) => onSet({ size })} />
       </div>
     </>
+  );
+}
+
+/** SheetSize asks for the sheets that the printer takes. */
+export function SheetSize({ size, onSize }: { size: Paper["size"]; onSize: (size: Paper["size"]) => void }) {
+  return (
+    <label className="flex items-center gap-2">
+      <span className="text-muted">Sheets</span>
+      <select
+        className="select select-sm w-auto bg-sheet"
+        value={size}
+        onChange={(event) => onSize(event.target.value as Paper["size"])}
+      >
+        <option value="a4">A4</option>
+        <option value="letter">US letter</option>
+      </select>
+    </label>
   );
 }

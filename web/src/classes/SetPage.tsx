@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { Copy, Download, Eye, Trash2, Users } from "lucide-react";
+import { Copy, Download, Eye, Printer, Trash2, Users } from "lucide-react";
 import { useMemo, useRef, useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { request } from "../api/client";
@@ -18,6 +18,7 @@ import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { same } from "../lib/same";
 import { counted } from "../lib/words";
+import { OnPaper } from "./OnPaper";
 import { PointsDialog } from "./PointsDialog";
 import { setQuery } from "./queries";
 import { SetFields } from "./SetFields";
@@ -67,6 +68,7 @@ function Loaded({ set }: { set: SetView }) {
   const client = useQueryClient();
   const [adding, setAdding] = useState(false);
   const [checking, setChecking] = useState(false);
+  const [printing, setPrinting] = useState(false);
   const [pointsOf, setPointsOf] = useState<EditedProblem | null>(null);
   const change = (says: string, part: Partial<EditedSet>) => keeping.change(says, (now) => ({ ...now, ...part }));
   const setting = (says: string, part: Partial<Settings>) =>
@@ -191,6 +193,18 @@ function Loaded({ set }: { set: SetView }) {
               <Users size="1.1em" aria-hidden="true" />
               The class
             </Link>
+            {state.problems.length > 0 && (
+              <button
+                type="button"
+                className="btn btn-sm"
+                onClick={async () => {
+                  if (await keeping.flush()) setPrinting(true);
+                }}
+              >
+                <Printer size="1.1em" aria-hidden="true" />
+                On paper
+              </button>
+            )}
             <a href={`/api/sets/${set.id}/file`} download className="btn btn-sm">
               <Download size="1.1em" aria-hidden="true" />
               Take along
@@ -255,6 +269,7 @@ function Loaded({ set }: { set: SetView }) {
           onClose={() => setPointsOf(null)}
         />
       )}
+      {printing && <OnPaper set={base} onClose={() => setPrinting(false)} />}
       {checking && <Variants set={base} onClose={() => setChecking(false)} />}
     </Shell>
   );
