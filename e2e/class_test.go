@@ -145,6 +145,7 @@ func TestAClassFromEndToEnd(t *testing.T) {
 	ines.accessible("marks")
 	csv := ines.MustEval(`async (at) => (await fetch(at)).text()`, "/api"+set+"/marks?format=csv").Str()
 	assert.Regexp(t, `(?m)^Maren Holt,.*,1\.5,`, csv)
+	assert.Equal(t, csv, a.grund("set", "marks", set, "--as", "ines.maro"), "the same on the command line")
 
 	// Nobody else sees any of it.
 	odo := a.open("/sign-in")

@@ -1,5 +1,5 @@
 // Command grund works introductory statistics problems: as a web application
-// (serve, demo; migrate and people look after it) and from the command line (work, simulate, power, asks, check, vary, read,
+// (serve, demo; migrate, people and set look after it) and from the command line (work, simulate, power, asks, check, vary, read,
 // procedures).
 //
 // Exit status: 0 done; 2 the input is wrong, with one line on standard error
@@ -28,6 +28,7 @@ var cli struct {
 	Serve      serveCommand      `cmd:"" help:"Serve the web application."`
 	Migrate    migrateCommand    `cmd:"" help:"Bring the database's tables up to date, and stop."`
 	People     peopleCommand     `cmd:"" help:"Look after the people of a server: list, make, password."`
+	Set        setCommand        `cmd:"" help:"Look at a problem set: check, marks."`
 	Work       workCommand       `cmd:"" help:"Work a problem file and print the worked solution."`
 	Simulate   simulateCommand   `cmd:"" help:"Draw samples as if H₀ were true, and print how many were as extreme as the one observed."`
 	Power      powerCommand      `cmd:"" help:"Print the power of the test where something stated is true, and the sample that a power needs."`

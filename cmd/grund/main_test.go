@@ -11,6 +11,9 @@ import (
 	"github.com/go-json-experiment/json"
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
+
+	"grund/demo"
+	"grund/internal/problemset"
 )
 
 // grund runs the command line and returns what it printed and its exit status.
@@ -170,4 +173,37 @@ func TestAsksAndCheck(t *testing.T) {
 	_, stderr, status := grund("check", "-", "-")
 	assert.Equal(t, 2, status)
 	assert.Contains(t, stderr, "both")
+}
+
+func TestSetCheck(t *testing.T) {
+	set := problemset.New("Week 3")
+	set.OtherNumbers = true
+	bundle := problemset.Bundle{Settings: set, Problems: []problemset.Bundled{
+		{File: demo.File("overhaul"), Points: problemset.Points{"t": 3}}, {File: demo.File("two-berths")},
+	}}
+	packed := func() string {
+		zip, err := bundle.Encode()
+		require.NoError(t, err)
+		return file(t, string(zip))
+	}
+	out, stderr, status := grund("set", "check", packed())
+	require.Zero(t, status, stderr)
+	assert.Contains(t, out, "Week 3\n1. Does the overhauled engine keep its maker’s promise? (t-one-sample): 19 asks, 21 points\n2. ")
+	assert.Contains(t, out, "The set can be handed out.\n")
+
+	bundle.Problems[0].Points = problemset.Points{"tee": 3}
+	_, stderr, status = grund("set", "check", packed())
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "/problems/0/points/tee: “tee” is not asked")
+	bundle.Problems[1].File = []byte(`{"grund":1,"procedure":"t-two-sample"}`)
+	bundle.Problems[0].Points = nil
+	_, stderr, status = grund("set", "check", packed())
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "/problems/1/file/")
+	_, stderr, status = grund("set", "check", berths)
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "no ZIP")
+	_, stderr, status = grund("set", "marks", "--as", "ines.maro", "week 3")
+	assert.Equal(t, 2, status)
+	assert.Contains(t, stderr, "take it from the set's address")
 }

@@ -37,7 +37,7 @@ type Classroom struct {
 func New(st *store.Store, desk *people.Desk, queue *turns.Queue, fonts []paper.Font) *Classroom {
 	return &Classroom{store: st, desk: desk, turns: queue, fonts: fonts, laid: newRecent[*lay](mostLaid),
 		asked: newRecent[[]answer.Ask](mostAsked),
-		told: newListeners()}
+		told:  newListeners()}
 }
 
 // Routes adds the classroom's routes.

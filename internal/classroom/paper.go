@@ -59,7 +59,7 @@ func (r *Classroom) printSet(c *echo.Context, id uuid.UUID) error {
 		for i := range files {
 			exercise, err := r.exercise(ctx, &set.Settings, files[i].File, seed)
 			if err != nil {
-				return under(err, "problems", i)
+				return problem.Under(err, "problems", i)
 			}
 			sheet.Exercises = append(sheet.Exercises, *exercise)
 		}
@@ -146,11 +146,11 @@ func (r *Classroom) getKeys(c *echo.Context, id uuid.UUID) error {
 			person := uuid.MustParse(student.ID)
 			variant, err := r.variant(ctx, &set.Settings, files[i].File, problemset.Seed(set.ID, person, draws[person]))
 			if err != nil {
-				return under(err, "problems", i)
+				return problem.Under(err, "problems", i)
 			}
 			attempt, err := answer.NewAttempt(ctx, variant)
 			if err != nil {
-				return under(err, "problems", i)
+				return problem.Under(err, "problems", i)
 			}
 			for _, ask := range attempt.Asks() {
 				if columns[ask.ID] == nil {

@@ -258,7 +258,7 @@ func (r *Classroom) answerPoll(c *echo.Context, id uuid.UUID) error {
 	}
 	verdicts, err := answer.Check(ctx, own, []answer.Answer{{Ask: ask.ID, Text: request.Text}})
 	if err != nil {
-		return under(err, "text")
+		return problem.Under(err, "text")
 	}
 	verdict := verdicts.Verdicts[0]
 	if verdict.Verdict == answer.Unreadable {

@@ -182,20 +182,6 @@ func notReady(at, title string, err error) error {
 	return problem.Errors{{Pointer: at, Says: fmt.Sprintf("“%s” cannot be worked yet: %s", title, wrong[0].Says), Instead: "finish it first"}}
 }
 
-// under puts what is wrong under a place.
-func under(err error, steps ...any) error {
-	wrong := asErrors(err)
-	if len(wrong) == 0 {
-		return err
-	}
-	out := make(problem.Errors, len(wrong))
-	for i, mistake := range wrong {
-		mistake.Pointer = problem.Pointer(steps...) + mistake.Pointer
-		out[i] = mistake
-	}
-	return out
-}
-
 func titleOf(p *problem.Problem) string {
 	if p.Title == "" {
 		return "Untitled problem"
@@ -233,7 +219,7 @@ func (r *Classroom) putSet(c *echo.Context, id uuid.UUID) error {
 		return err
 	}
 	if err := request.Settings.Check(); err != nil {
-		return under(err, "settings")
+		return problem.Under(err, "settings")
 	}
 	if err := tooManyProblems(len(request.Problems)); err != nil {
 		return err
@@ -359,7 +345,7 @@ func (r *Classroom) bringSet(c *echo.Context, class uuid.UUID) error {
 			files[i], err = setFile(problem.Pointer("problems", i), p)
 		}
 		if err != nil {
-			return under(err, "problems", i)
+			return problem.Under(err, "problems", i)
 		}
 		files[i].Points = each.Points
 	}

@@ -1,6 +1,7 @@
 package problem
 
 import (
+	"errors"
 	"fmt"
 	"strings"
 	"unicode"
@@ -111,4 +112,18 @@ func editDistance(a, b string, limit int) int {
 		}
 	}
 	return row[len(y)]
+}
+
+// Under puts what is wrong under a place; another error is returned as it is.
+func Under(err error, steps ...any) error {
+	wrong, is := errors.AsType[Errors](err)
+	if !is {
+		return err
+	}
+	out := make(Errors, len(wrong))
+	for i, mistake := range wrong {
+		mistake.Pointer = Pointer(steps...) + mistake.Pointer
+		out[i] = mistake
+	}
+	return out
 }
