@@ -124,16 +124,7 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 	j.reworkIn(ctx)
 	all := j.asks()
 	known, order := historiesOf(all, events)
-	var answers []Answer
-	for _, a := range all {
-		if texts := known[a.ID].texts; len(texts) > 0 {
-			answers = append(answers, Answer{a.ID, texts[len(texts)-1]})
-		}
-	}
-	verdicts, err := j.check(ctx, answers)
-	if err == nil {
-		err = ctx.Err()
-	}
+	verdicts, err := j.verdicts(ctx, all, known)
 	if err != nil {
 		return nil, err
 	}
@@ -183,6 +174,42 @@ func (a *Attempt) After(ctx context.Context, events []Event) (*Sheet, error) {
 		}
 	}
 	return sheet, nil
+}
+
+// verdicts judges the answers that stand.
+func (j *judge) verdicts(ctx context.Context, all []Ask, known map[string]*history) (map[string]Verdict, error) {
+	var answers []Answer
+	for _, a := range all {
+		if texts := known[a.ID].texts; len(texts) > 0 {
+			answers = append(answers, Answer{a.ID, texts[len(texts)-1]})
+		}
+	}
+	verdicts, err := j.check(ctx, answers)
+	if err == nil {
+		err = ctx.Err()
+	}
+	return verdicts, err
+}
+
+// JudgeAgain returns events that were judged by another version of the problem with the verdicts of this one: on each answer as
+// it was given, with what stood beside it then. An answer to what is not asked any more has none.
+func (a *Attempt) JudgeAgain(ctx context.Context, events []Event) ([]Event, error) {
+	a.judge.reworkIn(ctx)
+	all := a.judge.asks()
+	events = slices.Clone(events)
+	for i := range events {
+		if events[i].Kind != Answered {
+			continue
+		}
+		known, _ := historiesOf(all, events[:i+1])
+		verdicts, err := a.judge.verdicts(ctx, all, known)
+		if err != nil {
+			return nil, err
+		}
+		of := verdicts[events[i].Ask]
+		events[i].Verdict, events[i].Slip = of.Verdict, of.Slip
+	}
+	return events, nil
 }
 
 // Given returns the step of the data as somebody sees it who has worked nothing of it yet, and the solution that its tables are in:

@@ -69,6 +69,7 @@ func (r *Classroom) Routes(route func(method, path string, handle echo.HandlerFu
 		{"POST", "/sets/:id/copy", exchange.WithID(r.copySet)},
 		{"GET", "/sets/:id/file", exchange.WithID(r.takeSetAlong)},
 		{"GET", "/sets/:id/variants", exchange.WithID(r.listVariants)},
+		{"POST", "/sets/:id/judge-again", exchange.WithID(r.judgeAgain)},
 		{"POST", "/sets/:id/draw", exchange.WithID(r.redraw)},
 		{"GET", "/sets/:id/keys", exchange.WithID(r.getKeys)},
 		{"GET", "/sets/:id/paper", exchange.WithID(r.printSet)},
@@ -149,12 +150,10 @@ const (
 	largest   = 1000
 )
 
-// A layKey says which problem was worked: a problem of a set at a version, asked as a version of the set asks it, with the numbers
-// of a seed.
+// A layKey says which problem was worked: a problem of a set at a version, which says how it is asked too, with the numbers of a seed.
 type layKey struct {
 	problem uuid.UUID
 	version int
-	set     int64
 	seed    uint64
 }
 
@@ -201,13 +200,13 @@ func (r *recent[T]) drop(key layKey) {
 func (r *Classroom) at(ctx context.Context, setProblem uuid.UUID, d *store.Desk, f func(ctx context.Context, l *lay) error) error {
 	ctx, end := r.turns.Context(ctx, turns.Free)
 	defer end()
-	key := layKey{setProblem, d.Version, d.Set.Version, 0}
-	if d.Set.Settings.OtherNumbers {
+	key := layKey{problem: setProblem, version: d.Version}
+	if d.Asked.OtherNumbers {
 		key.seed = d.Seed
 	}
 	worked := r.laid.get(key)
 	if worked == nil {
-		p, err := r.variant(ctx, &d.Set.Settings, d.File, d.Seed)
+		p, err := r.variant(ctx, &d.Asked, d.File, d.Seed)
 		if err != nil {
 			return err
 		}
@@ -215,7 +214,7 @@ func (r *Classroom) at(ctx context.Context, setProblem uuid.UUID, d *store.Desk,
 		if worked.attempt, err = answer.NewAttempt(ctx, p); err != nil {
 			return err
 		}
-		if d.Set.Settings.OtherNumbers && cases(p) <= largest { // one that all share would make them wait for each other
+		if d.Asked.OtherNumbers && cases(p) <= largest { // one that all share would make them wait for each other
 			r.laid.add(key, worked)
 		}
 	}

@@ -29,6 +29,7 @@ type SetView struct {
 	Settings  problemset.Settings `json:"settings"`
 	Released  bool                `json:"released"`
 	Attempts  int                 `json:"attempts"` // that were begun
+	Earlier   int                 `json:"earlier"`  // of these, before a problem or how it is asked was changed
 	Problems  []SetProblemView    `json:"problems"`
 }
 
@@ -43,7 +44,7 @@ type SetProblemView struct {
 func setView(s *store.ProblemSet) SetView {
 	v := SetView{
 		ID: s.ID.String(), Class: s.Class.String(), ClassName: s.ClassName, Version: s.Version, Settings: s.Settings, Released: s.Released,
-		Attempts: s.Attempts, Problems: []SetProblemView{},
+		Attempts: s.Attempts, Earlier: s.Earlier, Problems: []SetProblemView{},
 	}
 	for _, p := range s.Problems {
 		v.Problems = append(v.Problems, SetProblemView{p.ID.String(), p.Version, p.Title, p.Points})
@@ -294,7 +295,7 @@ func (r *Classroom) whole(ctx context.Context, who access.Person, id uuid.UUID) 
 	}
 	files := make([]store.SetFile, len(set.Problems))
 	for i, p := range set.Problems {
-		file, _, err := r.store.SetFileOf(ctx, who, p.ID, 0)
+		file, _, _, err := r.store.HandedOut(ctx, who, p.ID)
 		if err != nil {
 			return nil, nil, err
 		}

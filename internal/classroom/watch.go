@@ -135,11 +135,11 @@ func (r *Classroom) asksOf(ctx context.Context, set *store.ProblemSet) ([]AsksOf
 
 // asksOfProblem returns what a problem of a set asks with its own numbers. It is worked once for each version.
 func (r *Classroom) asksOfProblem(ctx context.Context, set *store.ProblemSet, p store.SetProblem) ([]answer.Ask, error) {
-	key := layKey{problem: p.ID, version: p.Version, set: set.Version}
+	key := layKey{problem: p.ID, version: p.Version}
 	if asks := r.asked.get(key); asks != nil {
 		return asks, nil
 	}
-	file, _, err := r.store.SetFileOf(ctx, people.Of(ctx), p.ID, 0)
+	file, _, _, err := r.store.HandedOut(ctx, people.Of(ctx), p.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -334,7 +334,7 @@ func (r *Classroom) workSetProblem(c *echo.Context, id uuid.UUID) error {
 		return echo.NewHTTPError(http.StatusForbidden, "The solution of this set cannot be read yet.")
 	}
 	ctx := c.Request().Context()
-	p, err := r.variant(ctx, &d.Set.Settings, d.File, d.Seed)
+	p, err := r.variant(ctx, &d.Asked, d.File, d.Seed)
 	if err != nil {
 		return err
 	}

@@ -3,6 +3,7 @@
 package problemset
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
 	"time"
@@ -92,6 +93,14 @@ func (s *Settings) Check() error {
 		return nil
 	}
 	return errs
+}
+
+// AskAlike reports whether two settings ask a problem in the same way: the same of it, with the same help and tries, and with the
+// same numbers.
+func (s *Settings) AskAlike(other *Settings) bool {
+	same := func(a, b *int) bool { return a == b || a != nil && b != nil && *a == *b }
+	return slices.Equal(s.Asks, other.Asks) && same(s.Help, other.Help) && same(s.Tries, other.Tries) && same(s.Digits, other.Digits) &&
+		s.OtherNumbers == other.OtherNumbers && cmp.Or(s.Keep, "decision") == cmp.Or(other.Keep, "decision")
 }
 
 // IsOpen reports whether the set can be worked at a time.

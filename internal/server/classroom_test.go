@@ -21,6 +21,7 @@ import (
 	"grund/internal/access"
 	"grund/internal/classroom"
 	"grund/internal/people"
+	"grund/internal/problem"
 	"grund/internal/problemset"
 	"grund/internal/store"
 )
@@ -229,6 +230,29 @@ func TestAChangedSetChangesNoVerdict(t *testing.T) {
 	now = fellow.answer(first, "mean_1", "12.25")
 	assert.Equal(t, int64(2), now.Version)
 	assert.NotEqual(t, "right", now.Items[2].Verdict.Verdict, "whoever begins now has the other data")
+	// Nor does what is asked, and with which numbers: for whoever has begun it stays what it was.
+	sc.change(func(r *classroom.SetRequest) {
+		r.Settings.OtherNumbers, r.Settings.Asks = true, problem.Names{"n_1", "mean_1"}
+	})
+	assert.Equal(t, 2, sc.set.Earlier)
+	var stays sheet
+	student.needs("GET", "/api/set-problems/"+first+"/try", "", &stays)
+	assert.Greater(t, stays.Of, 2)
+	assert.Equal(t, "right", stays.Items[2].Verdict.Verdict)
+	// At the instructor's word all are judged by what is handed out now, and it is logged.
+	sc.change(func(r *classroom.SetRequest) { r.Settings.OtherNumbers, r.Settings.Asks = false, nil })
+	var again classroom.JudgedAgain
+	teacher.needs("POST", "/api/sets/"+sc.set.ID+"/judge-again", "", &again)
+	assert.Equal(t, classroom.JudgedAgain{Attempts: 2, Changed: 1}, again, "the student's mean is that of the first data")
+	student.needs("GET", "/api/set-problems/"+first+"/try", "", &stays)
+	assert.NotEqual(t, "right", stays.Items[2].Verdict.Verdict)
+	teacher.needs("GET", "/api/sets/"+sc.set.ID, "", &sc.set)
+	assert.Zero(t, sc.set.Earlier)
+	var deeds []classroom.DeedView
+	teacher.needs("GET", "/api/classes/"+sc.class.ID+"/deeds", "", &deeds)
+	assert.Contains(t, deeds[0].What, "judged again")
+	teacher.needs("POST", "/api/sets/"+sc.set.ID+"/judge-again", "", &again)
+	assert.Zero(t, again.Attempts)
 	// One that is taken out goes on for whoever has begun, and one that nobody has begun goes.
 	sc.change(func(r *classroom.SetRequest) { r.Problems = nil })
 	assert.Empty(t, sc.set.Problems)
@@ -400,7 +424,7 @@ func TestFiveHundredAnswerAtOnce(t *testing.T) {
 		wait.Go(func() {
 			time.Sleep(time.Duration(i%100) * 10 * time.Millisecond) // within a second
 			start := time.Now()
-			body := `{"version":1,"data_version":1,"after":0,"kind":"answer","ask":"n_1","text":"4"}`
+			body := fmt.Sprintf(`{"version":%d,"data_version":1,"after":0,"kind":"answer","ask":"n_1","text":"4"}`, sc.set.Problems[0].Version)
 			status, text := b.ask("POST", "/api/set-problems/"+first+"/try", body, nil)
 			took[i] = time.Since(start)
 			assert.Equal(t, http.StatusOK, status, text)

@@ -38,6 +38,7 @@ var inClass = map[string]struct {
 	"POST /api/sets/:id/copy":                   {body: `{"class":"00000000-0000-4000-8000-000000000009"}`},
 	"GET /api/sets/:id/file":                    {},
 	"GET /api/sets/:id/variants":                {},
+	"POST /api/sets/:id/judge-again":            {},
 	"GET /api/sets/:id/keys":                    {},
 	"GET /api/sets/:id/paper":                   {},
 	"POST /api/sets/:id/draw":                   {body: `{"student":"00000000-0000-4000-8000-000000000009","begun":true}`},

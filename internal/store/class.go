@@ -77,11 +77,8 @@ func insertMember(ctx context.Context, tx pgx.Tx, class, person uuid.UUID, role 
 // Classes lists those that the person is in, by name, those in use first.
 func (s *Store) Classes(ctx context.Context, who access.Person) (list []Class, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, "select "+classColumns+`, m.role from class c join class_member m on m.class = c.id
+		rows, _ := conn.Query(ctx, "select "+classColumns+`, m.role from class c join class_member m on m.class = c.id
 			where m.person = $1 order by c.archived_at is not null, lower(c.name), c.id limit 500`, who.ID)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Class])
 		return err
 	})
@@ -230,11 +227,8 @@ func (s *Store) Roster(ctx context.Context, who access.Person, class uuid.UUID) 
 		if _, err := classOf(ctx, conn, who, class, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select m.person, m.name, coalesce(p.user_name, ''), m.role, m.came, p.demo, p.seen_at from class_member m
+		rows, _ := conn.Query(ctx, `select m.person, m.name, coalesce(p.user_name, ''), m.role, m.came, p.demo, p.seen_at from class_member m
 			join person p on p.id = m.person where m.class = $1 order by m.role = 'student', lower(m.name), m.person`, class)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Member])
 		return err
 	})
@@ -248,10 +242,7 @@ func (s *Store) FirstNames(ctx context.Context, who access.Person, class uuid.UU
 		if err != nil || !c.FirstNames && c.In != access.Teacher {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select split_part(name, ' ', 1) from class_member where class = $1 and role = 'student' order by 1`, class)
-		if err != nil {
-			return err
-		}
+		rows, _ := conn.Query(ctx, `select split_part(name, ' ', 1) from class_member where class = $1 and role = 'student' order by 1`, class)
 		names, err = pgx.CollectRows(rows, pgx.RowTo[string])
 		return err
 	})
@@ -359,13 +350,10 @@ func (s *Store) Deeds(ctx context.Context, who access.Person, class uuid.UUID) (
 		if _, err := classOf(ctx, conn, who, class, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select coalesce(b.name, ''), coalesce(m.name, a.name, ''), d.what, d.at from deed d
+		rows, _ := conn.Query(ctx, `select coalesce(b.name, ''), coalesce(m.name, a.name, ''), d.what, d.at from deed d
 			left join person b on b.id = d.person left join person a on a.id = d.about
 			left join class_member m on m.class = d.class and m.person = d.about
 			where d.class = $1 order by d.at desc, d.id desc limit $2`, class, PageRows)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Deed])
 		return err
 	})

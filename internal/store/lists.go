@@ -54,7 +54,7 @@ const (
 // One without a name goes out of sight with the last problem that uses it.
 func (s *Store) DataSets(ctx context.Context, who access.Person, from int) (list []DataListing, more bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, `
+		rows, _ := conn.Query(ctx, `
 			select d.id, d.version, d.name, d.about, d.rows,
 				array(select left(coalesce(c->>'name', ''), 100) from jsonb_array_elements(d.columns) c limit $4),
 				jsonb_array_length(d.columns), count(p.id)::int, left(coalesce(min(p.settings->>'title'), ''), 500), coalesce(d.demo, ''),
@@ -63,9 +63,6 @@ func (s *Store) DataSets(ctx context.Context, who access.Person, from int) (list
 			where d.owner = $1 and d.deleted_at is null and (d.rows > 0 or d.name <> '')
 				and (d.name <> '' or p.id is not null or not exists (select from problem where data_set = d.id))
 			group by d.id order by d.updated_at desc, d.id offset $2 limit $3`, who.ID, from, PageRows+1, listedColumns)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[DataListing])
 		return err
 	})
@@ -85,14 +82,11 @@ type headings struct {
 // from 0; more reports whether others follow. Long questions are cut.
 func (s *Store) Problems(ctx context.Context, who access.Person, from int) (list []Listing, more bool, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, `
+		rows, _ := conn.Query(ctx, `
 			select id, version, left(settings->>'title', 500), left(settings->>'question', 500), left(settings->>'procedure', 500),
 				coalesce(demo, ''), data_set, updated_at, exists (select from share where problem = problem.id)
 			from problem where owner = $1 and deleted_at is null order by updated_at desc, id offset $2 limit $3`,
 			who.ID, from, PageRows+1)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Listing])
 		return err
 	})

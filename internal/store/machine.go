@@ -43,11 +43,8 @@ func (s *Store) Machine(ctx context.Context, who access.Person) (m Machine, err 
 		if err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select version_id, '', max(tstamp) from goose_db_version where version_id > 0 and is_applied
+		rows, _ := conn.Query(ctx, `select version_id, '', max(tstamp) from goose_db_version where version_id > 0 and is_applied
 			group by version_id order by version_id desc`)
-		if err != nil {
-			return err
-		}
 		m.Migrations, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Migration])
 		return err
 	})

@@ -196,11 +196,8 @@ func (s *Store) People(ctx context.Context, who access.Person, from int) (list [
 		return nil, false, ErrNotFound
 	}
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, "select "+accountColumns+` from person where user_name is not null order by lower(user_name)
+		rows, _ := conn.Query(ctx, "select "+accountColumns+` from person where user_name is not null order by lower(user_name)
 			offset $1 limit $2`, from, PageRows+1)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Account, error) {
 			a, err := scanAccount(row)
 			return *a, err

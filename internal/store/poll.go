@@ -75,12 +75,6 @@ func (s *Store) OpenPoll(ctx context.Context, who access.Person, class uuid.UUID
 	return p, err
 }
 
-// tell tells those who listen to something that it went on.
-func tell(ctx context.Context, tx pgx.Tx, id uuid.UUID) error {
-	_, err := tx.Exec(ctx, "select pg_notify($1, $2)", ClassChannel, id.String())
-	return err
-}
-
 // Poll returns what a class is asked.
 func (s *Store) Poll(ctx context.Context, who access.Person, id uuid.UUID) (p *Poll, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
@@ -116,11 +110,8 @@ func (s *Store) Polls(ctx context.Context, who access.Person, class uuid.UUID) (
 		if _, err := classOf(ctx, conn, who, class, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, "select "+pollColumns+pollTables+" where p.class = $1 order by p.opened_at desc limit $3", class, who.ID,
+		rows, _ := conn.Query(ctx, "select "+pollColumns+pollTables+" where p.class = $1 order by p.opened_at desc limit $3", class, who.ID,
 			PageRows)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (Poll, error) {
 			p, err := scanPoll(row)
 			return *p, err
@@ -190,11 +181,8 @@ func (s *Store) PollAnswers(ctx context.Context, who access.Person, id uuid.UUID
 		if err != nil || p.In != access.Teacher && !p.Revealed {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select text, verdict, slip, count(*)::int from poll_answer where poll = $1
+		rows, _ := conn.Query(ctx, `select text, verdict, slip, count(*)::int from poll_answer where poll = $1
 			group by text, verdict, slip order by 4 desc, 1 limit 1000`, id)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[PollAnswer])
 		return err
 	})

@@ -26,6 +26,7 @@ type ProblemSet struct {
 	Released  bool // whether the solution may be read by the instructor's word
 	Problems  []SetProblem
 	Attempts  int             // that were begun
+	Earlier   int             // of these, with an earlier version of a problem than the one that is handed out
 	In        access.Standing // what the person is in the class
 }
 
@@ -38,12 +39,14 @@ type SetProblem struct {
 }
 
 const setColumns = `s.id, s.class, c.name, s.version, s.updated_at, s.settings, s.released,
-	(select count(*)::int from attempt a join set_problem p on p.id = a.set_problem where p.set = s.id), coalesce(m.role, '')`
+	(select count(*)::int from attempt a join set_problem p on p.id = a.set_problem where p.set = s.id),
+	(select count(*)::int from attempt a join set_problem p on p.id = a.set_problem where p.set = s.id and p.removed_at is null
+		and a.set_version <> p.version), coalesce(m.role, '')`
 
 func scanSet(row pgx.Row) (*ProblemSet, error) {
 	s := &ProblemSet{}
 	var settings []byte
-	err := row.Scan(&s.ID, &s.Class, &s.ClassName, &s.Version, &s.UpdatedAt, &settings, &s.Released, &s.Attempts, &s.In)
+	err := row.Scan(&s.ID, &s.Class, &s.ClassName, &s.Version, &s.UpdatedAt, &settings, &s.Released, &s.Attempts, &s.Earlier, &s.In)
 	if err == nil {
 		err = json.Unmarshal(settings, &s.Settings)
 	}
@@ -60,10 +63,7 @@ func setOf(ctx context.Context, q querier, who access.Person, id uuid.UUID, verb
 	if !access.May(who, verb, access.Thing{Kind: access.ProblemSet, In: s.In}) || s.In == access.Student && !s.Settings.IsOpen(time.Now()) {
 		return nil, pgx.ErrNoRows
 	}
-	rows, err := q.Query(ctx, "select id, version, title, points from set_problem where set = $1 and removed_at is null order by place", id)
-	if err != nil {
-		return nil, err
-	}
+	rows, _ := q.Query(ctx, "select id, version, title, points from set_problem where set = $1 and removed_at is null order by place", id)
 	s.Problems, err = pgx.CollectRows(rows, pgx.RowToStructByPos[SetProblem])
 	return s, err
 }
@@ -86,7 +86,7 @@ func (s *Store) CreateSet(
 			return err
 		}
 		for i, file := range files {
-			if err := insertSetProblem(ctx, tx, id, i, file); err != nil {
+			if err := insertSetProblem(ctx, tx, id, i, text, file); err != nil {
 				return err
 			}
 		}
@@ -103,7 +103,8 @@ type SetFile struct {
 	Points problemset.Points
 }
 
-func insertSetProblem(ctx context.Context, tx pgx.Tx, set uuid.UUID, place int, file SetFile) error {
+// insertSetProblem adds a problem to a set, which is asked as the settings say.
+func insertSetProblem(ctx context.Context, tx pgx.Tx, set uuid.UUID, place int, settings []byte, file SetFile) error {
 	points, err := encodePoints(file.Points)
 	if err != nil {
 		return err
@@ -112,7 +113,8 @@ func insertSetProblem(ctx context.Context, tx pgx.Tx, set uuid.UUID, place int, 
 	_, err = tx.Exec(ctx, "insert into set_problem (id, set, place, title, points) values ($1, $2, $3, $4, $5)", id, set, place,
 		file.Title, points)
 	if err == nil {
-		_, err = tx.Exec(ctx, "insert into set_problem_file (set_problem, version, file) values ($1, 1, $2)", id, string(file.File))
+		_, err = tx.Exec(ctx, "insert into set_problem_file (set_problem, version, file, settings) values ($1, 1, $2, $3)", id,
+			string(file.File), settings)
 	}
 	return err
 }
@@ -146,13 +148,10 @@ func (s *Store) TaughtSet(ctx context.Context, who access.Person, id uuid.UUID) 
 // due soonest first. A student sees those that are open, without their problems.
 func (s *Store) Sets(ctx context.Context, who access.Person, class uuid.UUID) (list []ProblemSet, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		rows, err := conn.Query(ctx, "select "+setColumns+` from problem_set s join class c on c.id = s.class
+		rows, _ := conn.Query(ctx, "select "+setColumns+` from problem_set s join class c on c.id = s.class
 			join class_member m on m.class = c.id and m.person = $1
 			where s.deleted_at is null and (s.class = $2 or $2 = $3 and c.archived_at is null)
 			order by (s.settings->>'due')::timestamptz nulls last, s.created_at, s.id limit 1000`, who.ID, class, uuid.Nil)
-		if err != nil {
-			return err
-		}
 		all, err := pgx.CollectRows(rows, func(row pgx.CollectableRow) (ProblemSet, error) {
 			set, err := scanSet(row)
 			return *set, err
@@ -221,7 +220,7 @@ func (s *Store) UpdateSet(ctx context.Context, who access.Person, id uuid.UUID, 
 		kept := map[uuid.UUID]bool{}
 		for i, p := range change.Problems {
 			if p.ID == uuid.Nil {
-				if err := insertSetProblem(ctx, tx, id, i, p.SetFile); err != nil {
+				if err := insertSetProblem(ctx, tx, id, i, text, p.SetFile); err != nil {
 					return err
 				}
 				continue
@@ -230,19 +229,7 @@ func (s *Store) UpdateSet(ctx context.Context, who access.Person, id uuid.UUID, 
 				return pgx.ErrNoRows
 			}
 			kept[p.ID] = true
-			points, err := encodePoints(p.Points)
-			if err != nil {
-				return err
-			}
-			if _, err := tx.Exec(ctx, "update set_problem set place = $2, points = $3 where id = $1", p.ID, i, points); err != nil {
-				return err
-			}
-			if p.File == nil {
-				continue
-			}
-			_, err = tx.Exec(ctx, `with next as (update set_problem set version = version + 1, title = $2 where id = $1 returning version)
-				insert into set_problem_file (set_problem, version, file) select $1, version, $3 from next`, p.ID, p.Title, string(p.File))
-			if err != nil {
+			if err := updateSetProblem(ctx, tx, i, text, !now.Settings.AskAlike(&change.Settings), p); err != nil {
 				return err
 			}
 		}
@@ -261,6 +248,35 @@ func (s *Store) UpdateSet(ctx context.Context, who access.Person, id uuid.UUID, 
 		}
 		return nil
 	})
+}
+
+// updateSetProblem gives a problem of a set its place and its points. Another file, and with anew other settings by which it is asked,
+// are for whoever begins after: what others have begun with stays, and what nobody has begun with goes.
+func updateSetProblem(ctx context.Context, tx pgx.Tx, place int, settings []byte, anew bool, p ProblemChange) error {
+	points, err := encodePoints(p.Points)
+	if err != nil {
+		return err
+	}
+	if _, err := tx.Exec(ctx, "update set_problem set place = $2, points = $3 where id = $1", p.ID, place, points); err != nil {
+		return err
+	}
+	switch {
+	case p.File != nil:
+		_, err = tx.Exec(ctx, `with next as (update set_problem set version = version + 1, title = $2 where id = $1 returning version)
+			insert into set_problem_file (set_problem, version, file, settings) select $1, version, $3, $4 from next`, p.ID, p.Title,
+			string(p.File), settings)
+	case anew:
+		_, err = tx.Exec(ctx, `with next as (update set_problem set version = version + 1 where id = $1 returning version)
+			insert into set_problem_file (set_problem, version, file, settings) select $1, next.version, f.file, $2
+			from next join set_problem_file f on f.set_problem = $1 and f.version = next.version - 1`, p.ID, settings)
+	default:
+		return nil
+	}
+	if err == nil {
+		_, err = tx.Exec(ctx, `delete from set_problem_file f using set_problem p where p.id = $1 and f.set_problem = p.id
+			and f.version < p.version and not exists (select from attempt where set_problem = p.id and set_version = f.version)`, p.ID)
+	}
+	return err
 }
 
 // DeleteSet takes a set out of sight; RestoreSet brings it back, with all attempts.
@@ -297,20 +313,26 @@ func (s *Store) showSet(ctx context.Context, who access.Person, id uuid.UUID, sh
 	}))
 }
 
-// SetFileOf returns the file of a problem of a set at a version, 0 for the one that is handed out, for its instructors and for
-// students who may read the set.
-func (s *Store) SetFileOf(ctx context.Context, who access.Person, setProblem uuid.UUID, version int) (file []byte, at int, err error) {
+// HandedOut returns the file of a problem of a set that is handed out, its version and the settings by which it is asked, for its
+// instructors and for students who may read the set.
+func (s *Store) HandedOut(ctx context.Context, who access.Person, setProblem uuid.UUID) (
+	file []byte, asked problemset.Settings, version int, err error,
+) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
 		var set uuid.UUID
 		var text string
-		err := conn.QueryRow(ctx, `select p.set, f.file, f.version from set_problem p join set_problem_file f on f.set_problem = p.id and
-			f.version = case when $2 = 0 then p.version else $2 end where p.id = $1`, setProblem, version).Scan(&set, &text, &at)
+		var settings []byte
+		err := conn.QueryRow(ctx, `select p.set, p.version, f.file, f.settings from set_problem p join set_problem_file f on
+			f.set_problem = p.id and f.version = p.version where p.id = $1`, setProblem).Scan(&set, &version, &text, &settings)
 		if err != nil {
 			return err
 		}
 		file = []byte(text)
+		if err := json.Unmarshal(settings, &asked); err != nil {
+			return err
+		}
 		_, err = setOf(ctx, conn, who, set, access.Read)
 		return err
 	})
-	return file, at, readError("set", err)
+	return file, asked, version, readError("set", err)
 }

@@ -4,7 +4,6 @@ import (
 	"context"
 	"errors"
 	"fmt"
-	"strings"
 	"time"
 
 	"github.com/go-json-experiment/json"
@@ -33,6 +32,7 @@ type SetAttempt struct {
 type Desk struct {
 	Set     *ProblemSet
 	File    []byte
+	Asked   problemset.Settings // by which the problem is asked: those of when they began
 	Version int
 	Seed    uint64
 	Attempt *SetAttempt // nil before they begin
@@ -77,25 +77,24 @@ func deskOf(ctx context.Context, q querier, who access.Person, setProblem, perso
 	default:
 		a.Seed = uint64(seed)
 		d.Attempt, d.Version, d.Seed = a, a.Version, a.Seed
-		rows, err := q.Query(ctx, "select kind, ask, text, verdict, slip, at from attempt_event where attempt = $1 order by seq", a.ID)
-		if err != nil {
-			return nil, err
-		}
+		rows, _ := q.Query(ctx, "select kind, ask, text, verdict, slip, at from attempt_event where attempt = $1 order by seq", a.ID)
 		if a.Events, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Event]); err != nil {
 			return nil, err
 		}
 	}
 	var text string
-	err = q.QueryRow(ctx, "select file from set_problem_file where set_problem = $1 and version = $2", setProblem, d.Version).Scan(&text)
+	var settings []byte
+	err = q.QueryRow(ctx, "select file, settings from set_problem_file where set_problem = $1 and version = $2", setProblem,
+		d.Version).Scan(&text, &settings)
+	if err != nil {
+		return nil, err
+	}
 	d.File = []byte(text)
-	return d, err
+	return d, json.Unmarshal(settings, &d.Asked)
 }
 
 // ErrHandedIn refuses an answer after the set was handed in.
 var ErrHandedIn = errors.New("this set is handed in")
-
-// ClassChannel is on which it is told that an attempt went on: the set and the attempt, with a space between.
-const ClassChannel = "grund_class"
 
 // AddToSet adds an event to the student's attempt at a problem of a set, and notes where they stand then; the attempt begins
 // with the version and the seed. after is how many events the student had seen: where there are others by now the error is a
@@ -121,8 +120,16 @@ func (s *Store) AddToSet(
 			return pgx.ErrNoRows
 		}
 		if a = d.Attempt; a == nil {
+			// What nobody has begun with goes when the set is changed.
+			err := tx.QueryRow(ctx, "select version from set_problem where id = $1 for share", setProblem).Scan(&d.Version)
+			if err != nil {
+				return err
+			}
+			if d.Version != version {
+				return &StaleError{What: "attempt", UpdatedAt: time.Now()}
+			}
 			a = &SetAttempt{ID: uuid.New(), Person: who.ID, SetProblem: setProblem, Version: version, Seed: seed}
-			err := tx.QueryRow(ctx, `insert into attempt (id, person, set_problem, set_version, seed, problem_version, data_version)
+			err = tx.QueryRow(ctx, `insert into attempt (id, person, set_problem, set_version, seed, problem_version, data_version)
 				values ($1, $2, $3, $4, $5, 0, 0) returning begun_at`, a.ID, who.ID, setProblem, version, int64(seed)).Scan(&a.BegunAt)
 			if err != nil {
 				return err
@@ -145,13 +152,63 @@ func (s *Store) AddToSet(
 		if err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, "select pg_notify($1, $2)", ClassChannel, d.Set.ID.String()+" "+a.ID.String())
-		return err
+		return tell(ctx, tx, d.Set.ID)
 	})
 	if errors.Is(err, ErrHandedIn) {
 		return nil, ErrHandedIn
 	}
 	return a, changeError("attempt", err)
+}
+
+// JudgeAgain puts the verdicts of another version of the problem in the place of an attempt's, by an instructor of its class.
+// events are all that the student did; where there are others by now the error is a *StaleError. It is logged.
+func (s *Store) JudgeAgain(ctx context.Context, who access.Person, attempt uuid.UUID, version int, events []Event,
+	standing problemset.Standing,
+) error {
+	text, err := json.Marshal(standing)
+	if err != nil {
+		return err
+	}
+	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error {
+		of, person, title, err := taughtAttempt(ctx, tx, who, attempt)
+		if err != nil {
+			return err
+		}
+		var now int
+		if err := tx.QueryRow(ctx, "select count(*)::int from attempt_event where attempt = $1", attempt).Scan(&now); err != nil {
+			return err
+		}
+		if now != len(events) {
+			return &StaleError{What: "attempt", Current: int64(now), UpdatedAt: time.Now()}
+		}
+		for i, e := range events {
+			if _, err := tx.Exec(ctx, "update attempt_event set verdict = $3, slip = $4 where attempt = $1 and seq = $2", attempt, i+1,
+				e.Verdict, e.Slip); err != nil {
+				return err
+			}
+		}
+		if _, err := tx.Exec(ctx, "update attempt set set_version = $2, standing = $3, updated_at = now() where id = $1", attempt, version,
+			text); err != nil {
+			return err
+		}
+		if err := noteInClass(ctx, tx, who, of.Class, person, fmt.Sprintf("had “%s” of “%s” judged again, as it is handed out now", title,
+			of.Settings.Title)); err != nil {
+			return err
+		}
+		return tell(ctx, tx, of.ID)
+	}))
+}
+
+// taughtAttempt locks an attempt at a set that the person teaches, and returns the set, whose it is and what its problem is called.
+func taughtAttempt(ctx context.Context, tx pgx.Tx, who access.Person, attempt uuid.UUID) (of *ProblemSet, person uuid.UUID, title string,
+	err error) {
+	var set uuid.UUID
+	err = tx.QueryRow(ctx, `select p.set, a.person, p.title from attempt a join set_problem p on p.id = a.set_problem where a.id = $1
+		for update of a`, attempt).Scan(&set, &person, &title)
+	if err == nil {
+		of, err = setOf(ctx, tx, who, set, access.Change)
+	}
+	return of, person, title, err
 }
 
 // HandIn hands the student's work on a set in; TakeBack takes it back, until the set is due.
@@ -182,8 +239,7 @@ func (s *Store) handIn(ctx context.Context, who access.Person, id uuid.UUID, sql
 		if _, err := tx.Exec(ctx, sql, id, who.ID); err != nil {
 			return err
 		}
-		_, err = tx.Exec(ctx, "select pg_notify($1, $2)", ClassChannel, id.String()+" "+uuid.Nil.String())
-		return err
+		return tell(ctx, tx, id)
 	}))
 }
 
@@ -202,12 +258,9 @@ func (s *Store) MyProgress(ctx context.Context, who access.Person, set uuid.UUID
 		if _, err := setOf(ctx, conn, who, set, access.Read); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select a.set_problem, a.set_version, a.standing, a.updated_at,
+		rows, _ := conn.Query(ctx, `select a.set_problem, a.set_version, a.standing, a.updated_at,
 			(select count(*)::int from remark r where r.attempt = a.id and r.words <> '')
 			from attempt a join set_problem p on p.id = a.set_problem where p.set = $1 and a.person = $2`, set, who.ID)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (p Progress, err error) {
 			var text []byte
 			if err = row.Scan(&p.SetProblem, &p.Version, &text, &p.UpdatedAt, &p.Remarks); err == nil && text != nil {
@@ -244,12 +297,9 @@ func (s *Store) ClassAttempts(ctx context.Context, who access.Person, set uuid.U
 		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, `select a.id, a.person, a.set_problem, a.set_version, a.seed, a.standing, a.updated_at
+		rows, _ := conn.Query(ctx, `select a.id, a.person, a.set_problem, a.set_version, a.seed, a.standing, a.updated_at
 			from attempt a join set_problem p on p.id = a.set_problem where p.set = $1 and a.standing is not null and a.updated_at > $2
 			order by a.updated_at`, set, since)
-		if err != nil {
-			return err
-		}
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (a ClassAttempt, err error) {
 			var text []byte
 			var seed int64
@@ -276,97 +326,11 @@ func (s *Store) HandedIn(ctx context.Context, who access.Person, set uuid.UUID) 
 		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, "select person, at from hand_in where set = $1", set)
-		if err != nil {
-			return err
-		}
+		rows, _ := conn.Query(ctx, "select person, at from hand_in where set = $1", set)
 		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[HandedIn])
 		return err
 	})
 	return list, readError("set", err)
-}
-
-// A Remark is what an instructor said at an ask of an attempt: words for the student, and points where they were set by hand.
-type Remark struct {
-	Attempt uuid.UUID
-	Ask     string
-	Words   string
-	Points  *float64
-	At      time.Time
-}
-
-// Remarks lists what was said at the attempts at a set: for its instructors at all, for a student at their own.
-func (s *Store) Remarks(ctx context.Context, who access.Person, set uuid.UUID) (list []Remark, err error) {
-	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		of, err := setOf(ctx, conn, who, set, access.Read)
-		if err != nil {
-			return err
-		}
-		rows, err := conn.Query(ctx, `select r.attempt, r.ask, r.words, r.points, r.at from remark r join attempt a on a.id = r.attempt
-			join set_problem p on p.id = a.set_problem where p.set = $1 and ($3 or a.person = $2) order by r.at`,
-			set, who.ID, of.In == access.Teacher)
-		if err != nil {
-			return err
-		}
-		list, err = pgx.CollectRows(rows, pgx.RowToStructByPos[Remark])
-		return err
-	})
-	return list, readError("set", err)
-}
-
-// SetRemark says something at an ask of an attempt, by an instructor of its class; nothing where there are neither words nor
-// points. It is logged.
-func (s *Store) SetRemark(ctx context.Context, who access.Person, attempt uuid.UUID, ask, words string, points *float64) error {
-	return changeError("attempt", s.inTx(ctx, func(tx pgx.Tx) error {
-		var set, person uuid.UUID
-		var before Remark
-		err := tx.QueryRow(ctx,
-			`select p.set, a.person from attempt a join set_problem p on p.id = a.set_problem where a.id = $1 for update of a`,
-			attempt).Scan(&set, &person)
-		if err != nil {
-			return err
-		}
-		of, err := setOf(ctx, tx, who, set, access.Change)
-		if err != nil {
-			return err
-		}
-		err = tx.QueryRow(ctx, "select words, points from remark where attempt = $1 and ask = $2", attempt, ask).Scan(&before.Words,
-			&before.Points)
-		if err != nil && !errors.Is(err, pgx.ErrNoRows) {
-			return err
-		}
-		if words == "" && points == nil {
-			_, err = tx.Exec(ctx, "delete from remark where attempt = $1 and ask = $2", attempt, ask)
-		} else {
-			_, err = tx.Exec(ctx, `insert into remark (attempt, ask, words, points, person) values ($1, $2, $3, $4, $5) on conflict (attempt, ask)
-				do update set words = $3, points = $4, person = $5, at = now()`, attempt, ask, words, points, who.ID)
-		}
-		if err != nil {
-			return err
-		}
-		for _, done := range remarkDeeds(of.Settings.Title, ask, before, Remark{Words: words, Points: points}) {
-			if err := noteInClass(ctx, tx, who, of.Class, person, done); err != nil {
-				return err
-			}
-		}
-		_, err = tx.Exec(ctx, "select pg_notify($1, $2)", ClassChannel, set.String()+" "+attempt.String())
-		return err
-	}))
-}
-
-// remarkDeeds says what a remark changed.
-func remarkDeeds(title, ask string, before, after Remark) (done []string) {
-	if before.Words != after.Words {
-		done = append(done, fmt.Sprintf("wrote at “%s” of “%s”", ask, title))
-	}
-	switch {
-	case before.Points == nil && after.Points == nil, before.Points != nil && after.Points != nil && *before.Points == *after.Points:
-	case after.Points == nil:
-		done = append(done, fmt.Sprintf("let the mark for “%s” of “%s” follow the answer again", ask, title))
-	default:
-		done = append(done, fmt.Sprintf("set the mark for “%s” of “%s” to %g", ask, title, *after.Points))
-	}
-	return done
 }
 
 // Redraw gives a person other numbers in a set, by an instructor's word: what they had begun with the numbers before ends and
@@ -401,10 +365,7 @@ func (s *Store) Draws(ctx context.Context, who access.Person, set uuid.UUID) (dr
 		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
-		rows, err := conn.Query(ctx, "select person, draw from set_draw where set = $1", set)
-		if err != nil {
-			return err
-		}
+		rows, _ := conn.Query(ctx, "select person, draw from set_draw where set = $1", set)
 		var person uuid.UUID
 		var draw int
 		_, err = pgx.ForEachRow(rows, []any{&person, &draw}, func() error {
@@ -414,30 +375,6 @@ func (s *Store) Draws(ctx context.Context, who access.Person, set uuid.UUID) (dr
 		return err
 	})
 	return draws, readError("set", err)
-}
-
-// Listen calls told with each set whose attempts go on, until the context is done or the connection breaks, and begun once it
-// listens. It holds a connection of its own.
-func (s *Store) Listen(ctx context.Context, begun func(), told func(set uuid.UUID)) error {
-	conn, err := pgx.ConnectConfig(ctx, s.pool.Config().ConnConfig)
-	if err != nil {
-		return err
-	}
-	defer conn.Close(context.WithoutCancel(ctx))
-	if _, err := conn.Exec(ctx, "listen "+ClassChannel); err != nil {
-		return err
-	}
-	begun()
-	for {
-		n, err := conn.WaitForNotification(ctx)
-		if err != nil {
-			return err
-		}
-		text, _, _ := strings.Cut(n.Payload, " ")
-		if set, err := uuid.Parse(text); err == nil {
-			told(set)
-		}
-	}
 }
 
 // A LoadedAttempt is an attempt that was made elsewhere, as those of the demo were.

@@ -128,7 +128,8 @@ func (s *Store) Ping(ctx context.Context) error { return s.pool.Ping(ctx) }
 // everybody asks it at once. What was not answered may be asked again.
 var ErrUnavailable = errors.New("the database does not answer")
 
-// with calls f with a connection, for which it waits a little.
+// with calls f with a connection, for which it waits a little. What a query fails with comes with its rows too (pgx.Rows.Err), so where
+// they are collected at once that is where it is looked for.
 func (s *Store) with(ctx context.Context, f func(*pgxpool.Conn) error) error {
 	waiting, cancel := context.WithTimeout(ctx, patience)
 	conn, err := s.pool.Acquire(waiting)

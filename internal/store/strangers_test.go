@@ -68,11 +68,11 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 		case strings.Contains(method, "Class") && method != "ClassAttempts" || strings.Contains(method, "Roster") || method == "Deeds" ||
 			method == "FirstNames" || method == "CreateSet" || method == "OpenPoll" || method == "LastPoll" || method == "Polls":
 			return class.ID
-		case method == "Desk" || method == "SetFileOf" || method == "AddToSet":
+		case method == "Desk" || method == "HandedOut" || method == "AddToSet":
 			return handed.Problems[0].ID
 		case strings.Contains(method, "Poll"):
 			return poll.ID
-		case method == "SetRemark":
+		case method == "SetRemark" || method == "JudgeAgain":
 			return made.ID
 		case strings.Contains(method, "Set") && method != "SetRole" || method == "ClassAttempts" || method == "HandIn" || method == "TakeBack" ||
 			method == "MyProgress" || method == "HandedIn" || method == "Remarks" || method == "Redraw" || method == "Draws":
@@ -87,7 +87,7 @@ func TestNobodyReachesAnothersThings(t *testing.T) {
 		ctx, stranger, int64(1), 0, "", draft(), set(3), DataChange{Set: set(3)}, labreport.Report{}, Versions{1, 1},
 		Event{Kind: "answer", Ask: "t"}, access.Member, func(*labreport.Report) {}, (*uuid.UUID)(nil), []Newcomer{{"A", "a.name", false}},
 		ClassChange{Name: "mine"}, problemset.New("mine"), []SetFile(nil), SetChange{Settings: problemset.New("mine")}, time.Time{},
-		problemset.Standing{}, uint64(1), (*float64)(nil), true, []byte("{}"),
+		problemset.Standing{}, uint64(1), (*float64)(nil), true, []byte("{}"), []Event{{Kind: "answer", Ask: "t", Verdict: "wrong"}},
 	} {
 		values[reflect.TypeOf(value)] = reflect.ValueOf(value)
 	}

@@ -627,6 +627,11 @@ export interface JoinRequest {
   name?: string;
 }
 
+export interface JudgedAgain {
+  attempts: number;
+  changed: number;
+}
+
 export interface KeepAccountRequest {
   user_name: string;
   name: string;
@@ -1289,6 +1294,7 @@ export interface SetView {
   settings: Settings;
   released: boolean;
   attempts: number;
+  earlier: number;
   problems: SetProblemView[];
 }
 

@@ -18,6 +18,7 @@ import { useKeeping } from "../lib/keepings";
 import { useShortcuts } from "../lib/keys";
 import { same } from "../lib/same";
 import { counted } from "../lib/words";
+import { Begun } from "./Begun";
 import { OnPaper } from "./OnPaper";
 import { PointsDialog } from "./PointsDialog";
 import { setQuery } from "./queries";
@@ -176,14 +177,7 @@ function Loaded({ set }: { set: SetView }) {
             </Sortable>
           </section>
           <SavedState kept={kept} what="set" />
-          {base.attempts > 0 && (
-            <p className="mt-4 max-w-2xl border-expected border-l-2 pl-3 text-[0.95rem]" data-testid="begun">
-              {counted(base.attempts, "attempt")} {base.attempts === 1 ? "has" : "have"} begun. Each is judged by the
-              problem and with the numbers with which it was begun: what you change here is for whoever begins after.
-              What holds for all at once are the dates, when the solution may be read, the points and what tries and
-              help cost.
-            </p>
-          )}
+          {base.attempts > 0 && <Begun set={base} before={() => keeping.flush()} />}
           <div className="mt-8 flex flex-wrap gap-3">
             <Link to={`/sets/${set.id}`} className="btn btn-sm">
               <Eye size="1.1em" aria-hidden="true" />
