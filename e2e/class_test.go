@@ -176,10 +176,30 @@ func TestTheDemosClass(t *testing.T) {
 	p.accessible("what goes wrong")
 	p.click("Marks")
 	p.shows(`[aria-label="Marks"]`, "points of 87")
+	pages, err := p.button("Odo Lind").Attribute("href")
+	require.NoError(t, err)
 	p.click("points of 87")
 	p.eventually("the best first", func() bool {
 		return p.find(`[aria-label="Marks"] th[aria-sort="descending"]`) != nil
 	})
 	p.resize(390, 800)
 	p.fitsTheWidth("marks on a phone")
+
+	// What is changed is for whoever begins after, until the instructor has all judged again.
+	p.resize(1280, 800)
+	require.NoError(t, p.Navigate(strings.Replace(p.MustInfo().URL, "/class?view=marks", "/edit", 1)))
+	p.choose("Tries at each answer", "3")
+	p.shows(`[data-testid="begun"]`, "72 attempts were begun before you changed something.")
+	p.click("Judge all by what is handed out now")
+	p.shows("body", "72 attempts are judged again: no answer has another verdict.")
+	p.accessible("a set that was begun")
+
+	// The page of marks that is given back.
+	require.NoError(t, p.Navigate(a.url+*pages))
+	require.NoError(t, p.WaitLoad())
+	printed := p.print()
+	printed.fontsEmbedded("marks")
+	printed.withinMargins("marks", unprintable)
+	assert.Contains(t, printed.pages()[0], "Odo Lind")
+	assert.Contains(t, printed.pages()[0], "of 87 points")
 }

@@ -75,6 +75,7 @@ func (r *Classroom) Routes(route func(method, path string, handle echo.HandlerFu
 		{"GET", "/sets/:id/paper", exchange.WithID(r.printSet)},
 		{"GET", "/sets/:id/class", exchange.WithID(r.getStandings)},
 		{"GET", "/sets/:id/marks", exchange.WithID(r.getMarks)},
+		{"GET", "/sets/:id/marks/paper", exchange.WithID(r.printMarks)},
 		{"GET", "/sets/:id/work", exchange.WithID(r.getWork)},
 		{"POST", "/sets/:id/hand-in", exchange.WithID(r.handIn)},
 		{"DELETE", "/sets/:id/hand-in", exchange.WithID(r.takeBack)},

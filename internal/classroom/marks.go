@@ -39,6 +39,21 @@ type ProblemMarks struct {
 	Asks    []problemset.AskMark `json:"asks"`
 }
 
+// byHandOf are the points that were set by hand, by attempt and ask.
+func byHandOf(remarks []store.Remark) map[uuid.UUID]map[string]float64 {
+	byHand := map[uuid.UUID]map[string]float64{}
+	for _, remark := range remarks {
+		if remark.Points == nil {
+			continue
+		}
+		if byHand[remark.Attempt] == nil {
+			byHand[remark.Attempt] = map[string]float64{}
+		}
+		byHand[remark.Attempt][remark.Ask] = *remark.Points
+	}
+	return byHand
+}
+
 // marks works out the marks of a set.
 func (r *Classroom) marks(ctx context.Context, who access.Person, id uuid.UUID) (*store.ProblemSet, *MarksView, error) {
 	set, err := r.store.TaughtSet(ctx, who, id)
@@ -61,16 +76,7 @@ func (r *Classroom) marks(ctx context.Context, who access.Person, id uuid.UUID) 
 	if err != nil {
 		return nil, nil, err
 	}
-	byHand := map[uuid.UUID]map[string]float64{}
-	for _, remark := range remarks {
-		if remark.Points == nil {
-			continue
-		}
-		if byHand[remark.Attempt] == nil {
-			byHand[remark.Attempt] = map[string]float64{}
-		}
-		byHand[remark.Attempt][remark.Ask] = *remark.Points
-	}
+	byHand := byHandOf(remarks)
 	type place struct{ person, problem uuid.UUID }
 	made := map[place]*store.ClassAttempt{}
 	for i, a := range attempts {
@@ -130,6 +136,18 @@ func (r *Classroom) getMarks(c *echo.Context, id uuid.UUID) error {
 	return sendTable(c, set.Settings.Title+" marks", tableOf(view))
 }
 
+// handedInWords say when a student handed the set in, "" where that was not done.
+func handedInWords(row *MarksRow) string {
+	if row.Student.HandedIn == nil {
+		return ""
+	}
+	at := row.Student.HandedIn.UTC().Format("2006-01-02 15:04")
+	if row.Late {
+		at += " (late)"
+	}
+	return at
+}
+
 // tableOf returns marks as a table: student, when handed in, points in all, of each problem and of each ask.
 func tableOf(view *MarksView) *data.Set {
 	set := &data.Set{Name: "marks", Form: data.FormCases}
@@ -142,15 +160,7 @@ func tableOf(view *MarksView) *data.Set {
 	}
 	number := func(x float64) string { return strconv.FormatFloat(x, 'f', -1, 64) }
 	add("student", func(row *MarksRow) string { return row.Student.Name })
-	add("handed in", func(row *MarksRow) string {
-		switch {
-		case row.Student.HandedIn == nil:
-			return ""
-		case row.Late:
-			return row.Student.HandedIn.UTC().Format("2006-01-02 15:04") + " (late)"
-		}
-		return row.Student.HandedIn.UTC().Format("2006-01-02 15:04")
-	})
+	add("handed in", handedInWords)
 	add("points of "+number(view.Of), func(row *MarksRow) string { return number(row.Points) })
 	for i, p := range view.Problems {
 		add(p.Title, func(row *MarksRow) string { return number(row.Problems[i].Points) })

@@ -6,11 +6,13 @@ import (
 	"fmt"
 	"io"
 	"net/http"
+	"slices"
 	"strconv"
 
 	"github.com/google/uuid"
 	"github.com/labstack/echo/v5"
 
+	"grund/internal/access"
 	"grund/internal/answer"
 	"grund/internal/data"
 	"grund/internal/exchange"
@@ -19,6 +21,7 @@ import (
 	"grund/internal/people"
 	"grund/internal/problem"
 	"grund/internal/problemset"
+	"grund/internal/store"
 	"grund/internal/turns"
 )
 
@@ -104,13 +107,94 @@ func (r *Classroom) exercise(ctx context.Context, settings *problemset.Settings,
 
 // keyOf is what is right at an ask, as words.
 func keyOf(attempt *answer.Attempt, ask answer.Ask) string {
-	right := attempt.Right(ask.ID)
+	return worded(ask, attempt.Right(ask.ID))
+}
+
+// worded is an answer as it reads: the words of a choice, what was typed otherwise.
+func worded(ask answer.Ask, text string) string {
 	for _, choice := range ask.Choices {
-		if choice.Value == right {
+		if choice.Value == text {
 			return choice.Words
 		}
 	}
-	return right
+	return text
+}
+
+// printMarks sends the marks of a set as a document with a page for each student, or for the one that the query names.
+func (r *Classroom) printMarks(c *echo.Context, id uuid.UUID) error {
+	ctx, who := c.Request().Context(), people.Who(c)
+	set, view, err := r.marks(ctx, who, id)
+	if err != nil {
+		return err
+	}
+	if one := c.QueryParam("person"); one != "" {
+		view.Rows = slices.DeleteFunc(view.Rows, func(row MarksRow) bool { return row.Student.ID != one })
+		if len(view.Rows) == 0 {
+			return store.ErrNotFound
+		}
+	}
+	if n := len(view.Rows) * len(set.Problems); n > mostVariants {
+		return problem.TooMany("", fmt.Sprintf("%d students have %d problems each", len(view.Rows), len(set.Problems)), mostVariants,
+			"print them student by student")
+	}
+	remarks, err := r.store.Remarks(ctx, who, id)
+	if err != nil {
+		return err
+	}
+	out := &paper.Marks{Head: paper.Head{
+		Title: set.Settings.Title, Course: set.ClassName, Size: paper.Size(c.QueryParam("size")), Fonts: r.fonts,
+	}}
+	for _, row := range view.Rows {
+		student := paper.MarkedStudent{Name: row.Student.Name, Points: row.Points, Of: view.Of}
+		if row.Student.HandedIn != nil {
+			student.HandedIn = handedInWords(&row)
+		}
+		for i, p := range set.Problems {
+			asks, err := r.asksOfProblem(ctx, set, p)
+			if err != nil {
+				return err
+			}
+			marked, err := r.markedProblem(ctx, who, p, &row, row.Problems[i], asks, remarks)
+			if err != nil {
+				return err
+			}
+			student.Problems = append(student.Problems, *marked)
+		}
+		out.Students = append(out.Students, student)
+	}
+	return exchange.SendPaper(c, set.Settings.Title+" marks", map[string]func(io.Writer) error{
+		"html": func(w io.Writer) error { return paper.MarksHTML(w, out) },
+	})
+}
+
+func (r *Classroom) markedProblem(ctx context.Context, who access.Person, p store.SetProblem, row *MarksRow, marks ProblemMarks,
+	asks []answer.Ask, remarks []store.Remark,
+) (*paper.MarkedProblem, error) {
+	marked := &paper.MarkedProblem{Title: p.Title, Points: marks.Points, Of: marks.Of, Begun: marks.Attempt != ""}
+	if !marked.Begun {
+		return marked, nil
+	}
+	d, err := r.store.Desk(ctx, who, p.ID, uuid.MustParse(row.Student.ID))
+	if err != nil {
+		return nil, err
+	}
+	last := map[string]string{}
+	for _, e := range eventsOf(d.Attempt) {
+		if e.Kind == answer.Answered {
+			last[e.Ask] = e.Text
+		}
+	}
+	for i, ask := range asks {
+		of := paper.MarkedAsk{Label: ask.Label, Symbol: ask.Symbol, Answer: worded(ask, last[ask.ID]), Points: marks.Asks[i].Points,
+			Of: marks.Asks[i].Of}
+		for _, remark := range remarks {
+			if remark.Attempt.String() == marks.Attempt && remark.Ask == ask.ID {
+				of.Words = remark.Words
+			}
+		}
+		marked.Asks = append(marked.Asks, of)
+	}
+	return marked, nil
 }
 
 // getKeys sends the right answers of everybody on the roster as a file: a row for each student, a column for each ask.

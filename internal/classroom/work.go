@@ -73,7 +73,38 @@ func (r *Classroom) getWork(c *echo.Context, id uuid.UUID) error {
 		}
 		view.Problems = append(view.Problems, item)
 	}
+	if view.Solution && !view.Preview {
+		if err := r.addPoints(ctx, who, set, progress, view.Problems); err != nil {
+			return err
+		}
+	}
 	return exchange.Write(c, http.StatusOK, view)
+}
+
+// addPoints adds to the problems of a set what the student's work at them brought.
+func (r *Classroom) addPoints(ctx context.Context, who access.Person, set *store.ProblemSet, progress []store.Progress,
+	to []WorkItem,
+) error {
+	remarks, err := r.store.Remarks(ctx, who, set.ID)
+	if err != nil {
+		return err
+	}
+	byHand := byHandOf(remarks)
+	for i, p := range set.Problems {
+		asks, err := r.asksOfProblem(ctx, set, p)
+		if err != nil {
+			return err
+		}
+		var standing *problemset.Standing
+		var hand map[string]float64
+		for _, done := range progress {
+			if done.SetProblem == p.ID {
+				standing, hand = done.Standing, byHand[done.ID]
+			}
+		}
+		to[i].Points, to[i].PointsOf = problemset.Sum(set.Settings.Marks(asks, p.Points, standing, hand))
+	}
+	return nil
 }
 
 func (r *Classroom) handIn(c *echo.Context, id uuid.UUID) error {

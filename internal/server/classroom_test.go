@@ -178,6 +178,10 @@ func TestASetFromEndToEnd(t *testing.T) {
 	assert.Equal(t, http.StatusOK, status)
 	assert.True(t, strings.HasPrefix(ods, "PK"))
 
+	var work classroom.WorkView
+	student.needs("GET", "/api/sets/"+sc.set.ID+"/work", "", &work)
+	assert.Zero(t, work.Problems[0].PointsOf, "points are told with the solution")
+
 	// Handing in ends it, and may be taken back until it is due.
 	student.needs("POST", "/api/sets/"+sc.set.ID+"/hand-in", "", nil)
 	status, text = student.ask("POST", "/api/set-problems/"+first+"/try",
@@ -193,6 +197,22 @@ func TestASetFromEndToEnd(t *testing.T) {
 	assert.Equal(t, http.StatusUnprocessableEntity, status)
 	assert.Contains(t, text, "the set is due")
 	student.needs("POST", "/api/set-problems/"+first+"/work", `{}`, nil) // after it was due
+	student.needs("GET", "/api/sets/"+sc.set.ID+"/work", "", &work)
+	assert.InDelta(t, 3.5, work.Problems[0].Points, 0, "what the marks say, and n_2")
+	assert.Equal(t, marks.Rows[0].Problems[0].Of, work.Problems[0].PointsOf)
+
+	// A page of marks for each student, to be given back, or for one of them.
+	status, text = teacher.ask("GET", "/api/sets/"+sc.set.ID+"/marks/paper", "", nil)
+	require.Equal(t, http.StatusOK, status)
+	assert.Equal(t, 2, strings.Count(text, `class="sheet"`))
+	assert.Contains(t, text, "<b>3.5</b> of")
+	assert.Contains(t, text, "<p>Well counted.</p>")
+	_, text = teacher.ask("GET", "/api/sets/"+sc.set.ID+"/marks/paper?person="+a.Student, "", nil)
+	assert.Equal(t, 1, strings.Count(text, `class="sheet"`))
+	assert.NotContains(t, text, "Fellow Two")
+	assert.Contains(t, text, "12.25", "what was answered last")
+	status, _ = teacher.ask("GET", "/api/sets/"+sc.set.ID+"/marks/paper?person="+sc.class.ID, "", nil)
+	assert.Equal(t, http.StatusNotFound, status)
 
 	// It is taken along, and comes in again as another set.
 	status, z := teacher.ask("GET", "/api/sets/"+sc.set.ID+"/file", "", nil)
@@ -298,67 +318,6 @@ func TestOtherNumbersForEveryone(t *testing.T) {
 	assert.Zero(t, work.Problems[0].Of, "what was begun with the numbers before is gone")
 }
 
-// The roster: read from a table with what is wrong in it by row, joined by the code, left; an account that was there before is not
-// the class's to open.
-func TestTheRoster(t *testing.T) {
-	sc := newSchool(t)
-	teacher, student := sc.browsers["instructor"], sc.browsers["member"]
-	at := "/api/classes/" + sc.class.ID
-	var preview classroom.RosterPreview
-	teacher.needs("POST", at+"/roster/preview", "Full name;User name\nMaren Holt;maren.holt\n;x\nEdda Quill;\nMaren Two;MAREN.HOLT\n",
-		&preview)
-	require.Len(t, preview.People, 4)
-	assert.Equal(t, "edda.quill", preview.People[2].UserName)
-	var where []string
-	for _, m := range preview.Mistakes {
-		where = append(where, m.Pointer)
-	}
-	assert.ElementsMatch(t, []string{"/people/1/name", "/people/1/user_name", "/people/3/user_name"}, where)
-	status, _ := teacher.ask("POST", at+"/roster", `{"people":[{"name":"","user_name":"x"}]}`, nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	var welcomes []classroom.WelcomeView
-	teacher.needs("POST", at+"/roster",
-		`{"people":[{"name":"Maren Holt","user_name":"maren.holt"},{"name":"Boss","user_name":"a-administrator"}]}`, &welcomes)
-	assert.NotEmpty(t, welcomes[0].Path)
-	assert.Empty(t, welcomes[1].Path)
-	maren := sc.newBrowser()
-	maren.needs("POST", "/api"+strings.Replace(welcomes[0].Path, "/link/", "/links/", 1), `{"password":"`+good+`"}`, nil)
-	var sets []classroom.SetListing
-	maren.needs("GET", "/api/sets", "", &sets)
-	assert.Len(t, sets, 1)
-	var roster []classroom.MemberView
-	teacher.needs("GET", at+"/roster", "", &roster)
-	links := map[string]int{}
-	for _, m := range roster {
-		links[m.Name], _ = teacher.ask("POST", at+"/roster/"+m.ID+"/link", "", nil)
-		assert.Equal(t, m.Link, links[m.Name] == http.StatusCreated, m.Name)
-	}
-	assert.Equal(t, map[string]int{"a-instructor": 404, "a-member": 201, "Fellow Two": 404, "Maren Holt": 201, "Boss": 404}, links)
-
-	status, text := student.ask("POST", "/api/classes/join", `{"code":"ABCDEFGH"}`, nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, text, "there is no class of this code")
-	status, text = teacher.ask("POST", at+"/leave", "", nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, text, "one instructor at least")
-	student.needs("GET", at, "", nil)
-	student.needs("POST", at+"/leave", "", nil)
-	status, _ = student.ask("GET", at, "", nil)
-	assert.Equal(t, http.StatusNotFound, status)
-	var class classroom.ClassView
-	teacher.needs("PATCH", at,
-		fmt.Sprintf(`{"version":%d,"name":"Harbour","guests":false,"first_names":true,"archived":false,"new_code":true}`,
-			sc.class.Version), &class)
-	assert.NotEqual(t, sc.class.Code, class.Code)
-	status, text = sc.browsers["guest"].ask("POST", "/api/classes/join", fmt.Sprintf(`{"code":%q,"name":"Again"}`, class.Code), nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, text, "who have a name")
-	var seen classroom.ClassView
-	sc.browsers["guest"].needs("GET", at, "", &seen)
-	assert.Empty(t, seen.Code, "which only its instructors see")
-	assert.Contains(t, seen.Names, "Maren")
-}
-
 // An answer that one server takes is told to whoever watches at another, within a second.
 func TestAnswersAreToldAcrossServers(t *testing.T) {
 	sc := newSchool(t)
@@ -443,54 +402,4 @@ func TestFiveHundredAnswerAtOnce(t *testing.T) {
 	for _, a := range seen.Attempts {
 		assert.Equal(t, 1, a.Standing.Answered)
 	}
-}
-
-// A class is asked one thing: answers pile up without names, by what they are; nothing is told to students before it is revealed.
-func TestAskTheClass(t *testing.T) {
-	sc := newSchool(t)
-	teacher, student, fellow := sc.browsers["instructor"], sc.browsers["member"], sc.browsers["guest"]
-	poll := sc.asked()
-	assert.Equal(t, "t", poll.Ask.ID)
-	assert.NotEmpty(t, poll.Right)
-	var last classroom.LastPoll
-	student.needs("GET", "/api/classes/"+sc.class.ID+"/poll", "", &last)
-	require.NotNil(t, last.Poll)
-	assert.Equal(t, poll.ID, last.Poll.ID)
-	assert.Empty(t, last.Poll.Right)
-	at := "/api/polls/" + poll.ID
-	status, text := student.ask("POST", at+"/answer", `{"text":"about two"}`, nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, text, "no number that can be read")
-	student.needs("POST", at+"/answer", `{"text":"5"}`, nil)
-	_, text = student.ask("POST", at+"/answer", `{"text":"1.901"}`, nil) // and changes it
-	for _, telling := range []string{"slip", "sign", "right\"", "verdict"} {
-		assert.NotContains(t, text, telling)
-	}
-	fellow.needs("POST", at+"/answer", `{"text":"-1.901"}`, nil)
-	var seen classroom.PollView
-	teacher.needs("GET", at, "", &seen)
-	assert.Equal(t, 2, seen.Answers)
-	require.Len(t, seen.Groups, 2)
-	kinds := map[string]string{}
-	for _, g := range seen.Groups {
-		kinds[g.Verdict+" "+g.Slip] = strings.Join(g.Texts, " ")
-	}
-	assert.Equal(t, map[string]string{"slip sign": "1.901", "right ": "-1.901"}, kinds)
-	teacher.needs("PATCH", at, `{"closed":true,"revealed":false}`, nil)
-	status, text = student.ask("POST", at+"/answer", `{"text":"-1.901"}`, nil)
-	assert.Equal(t, http.StatusUnprocessableEntity, status)
-	assert.Contains(t, text, "nobody answers this any more")
-	teacher.needs("PATCH", at, `{"closed":true,"revealed":true}`, nil)
-	student.needs("GET", at, "", &seen)
-	assert.Equal(t, "slip", seen.Verdict)
-	assert.Len(t, seen.Groups, 2)
-	assert.NotContains(t, fmt.Sprint(seen), "a-member")
-	// What is asked next closes what was asked before.
-	next := sc.asked()
-	student.needs("GET", "/api/classes/"+sc.class.ID+"/poll", "", &last)
-	assert.Equal(t, next.ID, last.Poll.ID)
-	var list []classroom.PollListing
-	teacher.needs("GET", "/api/classes/"+sc.class.ID+"/polls", "", &list)
-	assert.Len(t, list, 2)
-	assert.Equal(t, 2, list[1].Answers)
 }

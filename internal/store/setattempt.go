@@ -245,6 +245,7 @@ func (s *Store) handIn(ctx context.Context, who access.Person, id uuid.UUID, sql
 
 // Progress is how far somebody has come with a problem of a set.
 type Progress struct {
+	ID         uuid.UUID // of the attempt
 	SetProblem uuid.UUID
 	Version    int
 	Standing   *problemset.Standing // nil before they begin
@@ -258,12 +259,12 @@ func (s *Store) MyProgress(ctx context.Context, who access.Person, set uuid.UUID
 		if _, err := setOf(ctx, conn, who, set, access.Read); err != nil {
 			return err
 		}
-		rows, _ := conn.Query(ctx, `select a.set_problem, a.set_version, a.standing, a.updated_at,
+		rows, _ := conn.Query(ctx, `select a.id, a.set_problem, a.set_version, a.standing, a.updated_at,
 			(select count(*)::int from remark r where r.attempt = a.id and r.words <> '')
 			from attempt a join set_problem p on p.id = a.set_problem where p.set = $1 and a.person = $2`, set, who.ID)
 		list, err = pgx.CollectRows(rows, func(row pgx.CollectableRow) (p Progress, err error) {
 			var text []byte
-			if err = row.Scan(&p.SetProblem, &p.Version, &text, &p.UpdatedAt, &p.Remarks); err == nil && text != nil {
+			if err = row.Scan(&p.ID, &p.SetProblem, &p.Version, &text, &p.UpdatedAt, &p.Remarks); err == nil && text != nil {
 				err = json.Unmarshal(text, &p.Standing)
 			}
 			return p, err

@@ -1,17 +1,18 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { Download } from "lucide-react";
+import { Download, Printer } from "lucide-react";
 import { useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { MarksRow } from "../api/types";
+import { printPaper, usePaper } from "../lib/paper";
 import { scrollable } from "../lib/scrollable";
+import { points } from "./points";
 import { marksQuery } from "./queries";
-
-const points = (x: number): string => String(Math.round(x * 100) / 100);
 
 /** Marks are what each student's work on a set brought; at is when the class went on last. */
 export function Marks({ set, at }: { set: string; at: string }) {
   const client = useQueryClient();
   const { data, error } = useQuery(marksQuery(set));
+  const [paper] = usePaper();
   const [by, setBy] = useState<"name" | "points">("name");
   // biome-ignore lint/correctness/useExhaustiveDependencies: whenever the class goes on
   useEffect(() => {
@@ -51,6 +52,14 @@ export function Marks({ set, at }: { set: string; at: string }) {
             {format.toUpperCase()}
           </a>
         ))}
+        <button
+          type="button"
+          className="btn btn-sm"
+          onClick={() => printPaper(`/api/sets/${set}/marks/paper?size=${paper.size}`)}
+        >
+          <Printer size="1.1em" aria-hidden="true" />
+          Print a page for each
+        </button>
       </p>
       <section ref={scrollable} className="mt-4 overflow-x-auto" aria-label="Marks of each student">
         <table className="tabular-nums" aria-label="Marks">
@@ -97,7 +106,15 @@ function StudentRow({ row, set, problems }: { row: MarksRow; set: string; proble
   return (
     <tr className="border-base-300 border-b">
       <th scope="row" className="py-1.5 pr-8 text-left font-normal">
-        {row.student.name}
+        <a
+          href={`/api/sets/${set}/marks/paper?person=${row.student.id}`}
+          target="_blank"
+          rel="noreferrer"
+          title="The page of marks to give back"
+          className="hover:text-primary hover:underline"
+        >
+          {row.student.name}
+        </a>
       </th>
       <td className="px-4 text-right font-semibold">{points(row.points)}</td>
       {row.problems.map((marks, i) => (

@@ -8,6 +8,7 @@ import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { Written } from "../blocks/Written";
 import { counted } from "../lib/words";
+import { points } from "./points";
 import { workOfSetQuery } from "./queries";
 import { dueIn, when } from "./when";
 
@@ -124,6 +125,11 @@ function Problem({ work, problem, place }: { work: WorkView; problem: WorkItem; 
           <span className="flex items-center gap-1.5 text-primary">
             <MessageSquareText size="1.1em" aria-hidden="true" />
             {counted(problem.remarks, "word")} from your instructor
+          </span>
+        )}
+        {problem.points_of > 0 && (
+          <span>
+            <span className="font-semibold">{points(problem.points)}</span> of {points(problem.points_of)} points
           </span>
         )}
         {work.solution && (
