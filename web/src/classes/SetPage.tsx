@@ -117,22 +117,24 @@ function Loaded({ set }: { set: SetView }) {
     <Shell title={state.settings.title || "Untitled set"}>
       <div className="mx-auto grid w-full max-w-6xl flex-1 content-start gap-x-14 gap-y-8 px-8 py-9 max-sm:px-4 max-sm:py-6 lg:grid-cols-[1fr_22rem]">
         <div className="min-w-0">
-          <p className="text-muted">
-            <Link to={`/classes/${set.class}`} className="inline-block min-h-[24px] py-0.5 hover:text-ink">
+          <div className="flex flex-wrap items-center justify-between gap-2">
+            <Link to={`/classes/${set.class}`} className="inline-block min-h-[24px] py-0.5 text-muted hover:text-ink">
               {set.class_name}
             </Link>
-          </p>
-          <div className="flex flex-wrap items-center gap-2">
-            <input
-              aria-label="Title of the set"
-              className="-ml-1.5 min-w-52 flex-1 rounded bg-transparent px-1.5 font-semibold font-serif text-[2rem] leading-tight outline-none hover:bg-base-200 focus:bg-base-200"
-              placeholder="Title of the set"
-              value={state.settings.title}
-              maxLength={200}
-              onChange={(event) => setting("the title", { title: event.target.value })}
-            />
             <UndoRedo kept={kept} />
           </div>
+          <textarea
+            aria-label="Title of the set"
+            rows={1}
+            className="field-sizing-content -ml-1.5 block w-full resize-none overflow-hidden rounded bg-transparent px-1.5 font-semibold font-serif text-[2rem] leading-tight outline-none hover:bg-base-200 focus:bg-base-200"
+            placeholder="Title of the set"
+            value={state.settings.title}
+            maxLength={200}
+            onChange={(event) => setting("the title", { title: event.target.value.replaceAll("\n", " ") })}
+            onKeyDown={(event) => {
+              if (event.key === "Enter") event.currentTarget.blur(); // a title is one line
+            }}
+          />
           <textarea
             aria-label="A word to the students"
             rows={1}
