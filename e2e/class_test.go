@@ -203,3 +203,35 @@ func TestTheDemosClass(t *testing.T) {
 	assert.Contains(t, printed.pages()[0], "Odo Lind")
 	assert.Contains(t, printed.pages()[0], "of 87 points")
 }
+
+// Two at one set, in browsers of their own: who is second is shown both versions, and nothing of either is lost.
+func TestTwoAtOneSet(t *testing.T) {
+	a := newAppWithPeople(t)
+	first := a.open("/sign-in")
+	first.click("Ines Maro instructor")
+	first.click("Classes")
+	first.click("Harbour statistics")
+	first.click("New set")
+	first.fill(first.label("Title of the set"), "Week 5")
+	first.shows(`[data-testid="saving"]`, "All of it is kept")
+	second := a.open("/sign-in")
+	second.click("Ines Maro instructor")
+	second.shows("main", "Work a statistics problem")
+	require.NoError(t, second.Navigate(first.MustInfo().URL))
+	second.shows(`[data-testid="saving"]`, "All of it is kept")
+	first.choose("Tries at each answer", "2")
+	first.shows(`[data-testid="saving"]`, "All of it is kept")
+	second.fill(second.label("Title of the set"), "Week 5: spreads")
+	second.shows(`[data-testid="saving"]`, "This set was changed elsewhere.")
+	second.accessible("a set that was changed elsewhere")
+	second.click("Show the other version")
+	second.shows(`[data-testid="saving"]`, "All of it is kept")
+	title := func() string {
+		text, err := second.find(second.label("Title of the set")).Property("value")
+		require.NoError(t, err)
+		return text.Str()
+	}
+	second.eventually("the other version", func() bool { return title() == "Week 5" })
+	second.click("Undo")
+	second.eventually("what was typed to come back", func() bool { return title() == "Week 5: spreads" })
+}

@@ -95,7 +95,7 @@ func TestTwoTabsLoseNothing(t *testing.T) {
 	one.fill(one.label("Name of the problem"), "Changed in the first tab")
 	one.shows(`[data-testid="saving"]`, "All of it is kept")
 	two.fill(two.label("The question, as the textbook puts it"), "Changed in the second tab")
-	two.shows(`[data-testid="saving"]`, "changed in another tab")
+	two.shows(`[data-testid="saving"]`, "changed elsewhere")
 	value := func(p *tab, label string) string {
 		text, err := p.find(p.label(label)).Property("value")
 		require.NoError(t, err)
@@ -111,7 +111,7 @@ func TestTwoTabsLoseNothing(t *testing.T) {
 	two.shows(`[data-testid="saving"]`, "All of it is kept")
 
 	one.fill(one.label("Name of the problem"), "Kept against the other")
-	one.shows(`[data-testid="saving"]`, "changed in another tab")
+	one.shows(`[data-testid="saving"]`, "changed elsewhere")
 	one.click("Keep what I typed here")
 	one.shows(`[data-testid="saving"]`, "All of it is kept")
 }
@@ -126,7 +126,7 @@ func TestTwoTabsOfOneSolution(t *testing.T) {
 	one.keyIs("statistic", "t = −2.230")
 	a.keeps(one, `"variances":"equal"`)
 	two.click("0.10")
-	two.shows(`[role="alert"]`, "changed in another tab")
+	two.shows(`[role="alert"]`, "changed elsewhere")
 	two.keyIs("critical-value", "±2.116") // no solution is shown of what is not kept
 	two.click("Keep what I chose here")
 	two.keyIs("statistic", "t = −2.230")

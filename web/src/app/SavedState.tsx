@@ -16,7 +16,7 @@ const states: Record<Saving, { icon: typeof Check; says: (what: string) => strin
   refused: { icon: TriangleAlert, says: () => "This could not be kept." },
   conflict: {
     icon: TriangleAlert,
-    says: (what) => `This ${what} was changed in another tab. What you typed here is not lost.`,
+    says: (what) => `This ${what} was changed elsewhere. What you typed here is not lost.`,
   },
 };
 
@@ -25,7 +25,7 @@ interface Props {
   kept: Kept<any, any> & { keeping: Keeping<any, any> };
 }
 
-/** SavedState says whether what is on the screen is kept, and offers both versions where another tab changed it. */
+/** SavedState says whether what is on the screen is kept, and offers both versions where it was changed elsewhere: in another tab, on another machine, by another instructor. */
 export function SavedState({ kept, what }: Props & { what: string }) {
   const { saving, trouble, keeping } = kept;
   const state = states[saving];

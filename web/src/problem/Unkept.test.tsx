@@ -17,7 +17,7 @@ test.each<[Saving, string, string | undefined, string, [string, keyof typeof kee
     "conflict",
     "It is version 5 now.",
     undefined,
-    "changed in another tab or window. What you chose here is not lost; the solution below is the one before.",
+    "changed elsewhere. What you chose here is not lost; the solution below is the one before.",
     [
       ["Keep what I chose here", "keepMine"],
       ["Show the other version", "takeTheirs"],

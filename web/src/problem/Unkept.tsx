@@ -18,7 +18,7 @@ export function Unkept({ kept: { saving, trouble, keeping }, shared = false, fai
   if (saving === "conflict")
     return (
       <Bar
-        says={`This problem was changed ${shared ? "by its owner" : "in another tab or window"}. What you chose here is not lost; the solution below is the one before.`}
+        says={`This problem was changed ${shared ? "by its owner" : "elsewhere"}. What you chose here is not lost; the solution below is the one before.`}
       >
         <button type="button" className="act" onClick={keeping.keepMine}>
           Keep what I chose here
