@@ -234,4 +234,17 @@ func TestTwoAtOneSet(t *testing.T) {
 	second.eventually("the other version", func() bool { return title() == "Week 5" })
 	second.click("Undo")
 	second.eventually("what was typed to come back", func() bool { return title() == "Week 5: spreads" })
+
+	// A copy goes into any class that one teaches.
+	require.NoError(t, first.Navigate(a.url+"/classes"))
+	first.typeInto("Its name", "Evening class")
+	first.click("Make it")
+	first.shows("main", "Nothing is handed out yet.")
+	require.NoError(t, first.Navigate(second.MustInfo().URL))
+	first.click("Make a copy")
+	first.choose("Into which class", "Evening class")
+	first.accessible("a set to be copied")
+	first.click("Copy")
+	first.shows("main", "Evening class")
+	first.shows(`[data-testid="saving"]`, "All of it is kept")
 }

@@ -53,7 +53,7 @@ var roots = []any{
 	classroom.ClassList{}, classroom.NewClassRequest{}, classroom.ClassRequest{}, classroom.JoinRequest{}, classroom.MemberView{},
 	classroom.RosterRequest{}, classroom.RosterPreview{}, classroom.WelcomeView{}, classroom.DeedView{}, classroom.SetListing{},
 	classroom.NewSetRequest{}, classroom.SetView{}, classroom.SetRequest{}, classroom.CopySetRequest{}, classroom.VariantsView{},
-	classroom.JudgedAgain{},
+	classroom.JudgedAgain{}, classroom.KeysView{},
 	classroom.DrawRequest{}, classroom.Standings{}, classroom.MarksView{}, classroom.WorkView{}, classroom.SetProblem{}, classroom.SetSheet{},
 	classroom.SetTryRequest{}, classroom.SetSolution{}, classroom.RemarkRequest{}, classroom.PollView{}, classroom.OpenPollRequest{},
 	classroom.LastPoll{}, classroom.PollListing{}, classroom.PollRequest{}, classroom.PollAnswerRequest{},

@@ -197,54 +197,100 @@ func (r *Classroom) markedProblem(ctx context.Context, who access.Person, p stor
 	return marked, nil
 }
 
-// getKeys sends the right answers of everybody on the roster as a file: a row for each student, a column for each ask.
+// KeysView are the right answers of everybody on the roster.
+type KeysView struct {
+	Problems []KeysOfProblem `json:"problems"`
+}
+
+// KeysOfProblem are those of a problem: a row for each student.
+type KeysOfProblem struct {
+	ID    string    `json:"id"`
+	Title string    `json:"title"`
+	Asks  []AskView `json:"asks"`
+	Rows  []KeysRow `json:"rows"`
+}
+
+// KeysRow are the right answers to the asks of a problem with a student's numbers, as words, in their order.
+type KeysRow struct {
+	Student string   `json:"student"` // id
+	Name    string   `json:"name"`
+	Right   []string `json:"right"`
+}
+
+// getKeys sends the right answers of everybody on the roster: as JSON, or as a file with a row for each student.
 func (r *Classroom) getKeys(c *echo.Context, id uuid.UUID) error {
 	ctx, who := c.Request().Context(), people.Who(c)
-	set, files, err := r.whole(ctx, who, id)
+	set, err := r.store.TaughtSet(ctx, who, id)
 	if err != nil {
 		return err
 	}
-	students, draws, err := r.variantsFor(ctx, who, set)
+	students, _, err := r.variantsFor(ctx, who, set)
 	if err != nil {
 		return err
 	}
-	if n := len(students) * len(files); n > mostVariants {
-		return problem.TooMany("", fmt.Sprintf("%d students have %d problems each", len(students), len(files)), mostVariants,
+	if n := len(students) * len(set.Problems); n > mostVariants {
+		return problem.TooMany("", fmt.Sprintf("%d students have %d problems each", len(students), len(set.Problems)), mostVariants,
 			"take the keys of a set with fewer problems")
 	}
-	ctx, end := r.turns.Context(ctx, turns.Free)
-	defer end()
-	out := &data.Set{Name: "keys", Form: data.FormCases}
-	column := func(name string) *data.Column {
-		added := &data.Column{Key: len(out.Columns) + 1, Name: name, Cells: make([]string, len(students))}
-		out.Columns = append(out.Columns, added)
-		return added
-	}
-	names := column("student")
-	for row, student := range students {
-		names.Cells[row] = student.Name
-	}
+	view := KeysView{Problems: []KeysOfProblem{}}
 	for i, p := range set.Problems {
-		columns := map[string]*data.Column{}
-		for row, student := range students {
-			person := uuid.MustParse(student.ID)
-			variant, err := r.variant(ctx, &set.Settings, files[i].File, problemset.Seed(set.ID, person, draws[person]))
+		of := KeysOfProblem{ID: p.ID.String(), Title: p.Title, Asks: []AskView{}, Rows: []KeysRow{}}
+		for _, student := range students {
+			d, err := r.store.Desk(ctx, who, p.ID, uuid.MustParse(student.ID)) // with which they have begun, where they have
+			if err != nil {
+				return err
+			}
+			err = r.at(ctx, p.ID, d, func(_ context.Context, l *lay) error {
+				of.add(student, l.attempt)
+				return nil
+			})
 			if err != nil {
 				return problem.Under(err, "problems", i)
-			}
-			attempt, err := answer.NewAttempt(ctx, variant)
-			if err != nil {
-				return problem.Under(err, "problems", i)
-			}
-			for _, ask := range attempt.Asks() {
-				if columns[ask.ID] == nil {
-					columns[ask.ID] = column(p.Title + ": " + ask.Label)
-				}
-				columns[ask.ID].Cells[row] = keyOf(attempt, ask)
 			}
 		}
+		view.Problems = append(view.Problems, of)
 	}
-	return sendTable(c, set.Settings.Title+" keys", out)
+	if c.QueryParam("format") == "" {
+		return exchange.Write(c, http.StatusOK, view)
+	}
+	return sendTable(c, set.Settings.Title+" keys", keysTable(view, students))
+}
+
+// add adds a row: what is right with a student's numbers. Other numbers may be asked for other things, which come behind.
+func (k *KeysOfProblem) add(student StudentView, attempt *answer.Attempt) {
+	row := KeysRow{Student: student.ID, Name: student.Name, Right: make([]string, len(k.Asks))}
+	for _, ask := range attempt.Asks() {
+		at := slices.IndexFunc(k.Asks, func(known AskView) bool { return known.ID == ask.ID })
+		if at < 0 {
+			at = len(k.Asks)
+			k.Asks = append(k.Asks, AskView{ask.ID, string(ask.Step), ask.Label})
+			row.Right = append(row.Right, "")
+			for i := range k.Rows {
+				k.Rows[i].Right = append(k.Rows[i].Right, "")
+			}
+		}
+		row.Right[at] = keyOf(attempt, ask)
+	}
+	k.Rows = append(k.Rows, row)
+}
+
+// keysTable returns keys as a table: a row for each student, a column for each ask.
+func keysTable(view KeysView, students []StudentView) *data.Set {
+	out := &data.Set{Name: "keys", Form: data.FormCases}
+	add := func(name string, cell func(row int) string) {
+		column := &data.Column{Key: len(out.Columns) + 1, Name: name}
+		for row := range students {
+			column.Cells = append(column.Cells, cell(row))
+		}
+		out.Columns = append(out.Columns, column)
+	}
+	add("student", func(row int) string { return students[row].Name })
+	for _, p := range view.Problems {
+		for i, ask := range p.Asks {
+			add(p.Title+": "+ask.Label, func(row int) string { return p.Rows[row].Right[i] })
+		}
+	}
+	return out
 }
 
 // sendTable sends a table as a file, in the format that the query asks for.

@@ -29,6 +29,7 @@ const SetPage = lazy(() => import("./classes/SetPage").then((module) => ({ defau
 const WorkPage = lazy(() => import("./classes/WorkPage").then((module) => ({ default: module.WorkPage })));
 const SetTryPage = lazy(() => import("./classes/SetTryPage").then((module) => ({ default: module.SetTryPage })));
 const WatchPage = lazy(() => import("./classes/WatchPage").then((module) => ({ default: module.WatchPage })));
+const KeysPage = lazy(() => import("./classes/KeysPage").then((module) => ({ default: module.KeysPage })));
 const AttemptPage = lazy(() => import("./classes/AttemptPage").then((module) => ({ default: module.AttemptPage })));
 
 const SharedPage = lazy(() => import("./page/SharedPage").then((module) => ({ default: module.SharedPage })));
@@ -117,6 +118,7 @@ export function App() {
               { path: "/sets/:id/edit", page: <SetPage /> },
               { path: "/sets/:set/problems/:problem", page: <SetTryPage /> },
               { path: "/sets/:id/class", page: <WatchPage /> },
+              { path: "/sets/:id/keys", page: <KeysPage /> },
               { path: "/sets/:id/attempts/:problem/:person", page: <AttemptPage /> },
               { path: "/sign-in", page: <SignInPage /> },
               { path: "/link/:token", page: <LinkPage /> },

@@ -659,6 +659,23 @@ export interface KeptSet {
   next: CellPlace | null;
 }
 
+export interface KeysOfProblem {
+  id: string;
+  title: string;
+  asks: AskView[];
+  rows: KeysRow[];
+}
+
+export interface KeysRow {
+  student: string;
+  name: string;
+  right: string[];
+}
+
+export interface KeysView {
+  problems: KeysOfProblem[];
+}
+
 export type Kind = "" | "number" | "category" | "identifier";
 
 export interface LabReport {

@@ -1,5 +1,6 @@
 import { Printer } from "lucide-react";
 import { useState } from "react";
+import { Link } from "react-router";
 import type { SetView } from "../api/types";
 import { Dialog } from "../app/Dialog";
 import { SheetSize } from "../app/PaperHead";
@@ -8,7 +9,7 @@ import { printPaper, usePaper } from "../lib/paper";
 /** How many copies with numbers of their own a set on paper has at most, as the server has it. */
 const most = 60;
 
-/** OnPaper prints a set to be worked by hand, with its keys behind, and gives all right answers as a table. */
+/** OnPaper prints a set to be worked by hand, with its keys behind. */
 export function OnPaper({ set, onClose }: { set: SetView; onClose: () => void }) {
   const [paper, setPaper] = usePaper();
   const [typed, setTyped] = useState("12");
@@ -56,14 +57,11 @@ export function OnPaper({ set, onClose }: { set: SetView; onClose: () => void })
           </a>
         )}
       </div>
-      <h3 className="mt-6 font-semibold">The right answers of everybody on the roster</h3>
-      <div className="mt-2 flex gap-3">
-        {(["csv", "ods"] as const).map((format) => (
-          <a key={format} href={`/api/sets/${set.id}/keys?format=${format}`} download className="btn btn-sm">
-            {format.toUpperCase()}
-          </a>
-        ))}
-      </div>
+      <p className="mt-6">
+        <Link to={`/sets/${set.id}/keys`} className="act">
+          The right answers of everybody on the roster
+        </Link>
+      </p>
     </Dialog>
   );
 }

@@ -19,6 +19,7 @@ import { useShortcuts } from "../lib/keys";
 import { same } from "../lib/same";
 import { counted } from "../lib/words";
 import { Begun } from "./Begun";
+import { CopySet } from "./CopySet";
 import { OnPaper } from "./OnPaper";
 import { PointsDialog } from "./PointsDialog";
 import { setQuery } from "./queries";
@@ -70,6 +71,7 @@ function Loaded({ set }: { set: SetView }) {
   const [adding, setAdding] = useState(false);
   const [checking, setChecking] = useState(false);
   const [printing, setPrinting] = useState(false);
+  const [copying, setCopying] = useState(false);
   const [pointsOf, setPointsOf] = useState<EditedProblem | null>(null);
   const change = (says: string, part: Partial<EditedSet>) => keeping.change(says, (now) => ({ ...now, ...part }));
   const setting = (says: string, part: Partial<Settings>) =>
@@ -97,18 +99,6 @@ function Loaded({ set }: { set: SetView }) {
               .catch(fail),
         },
       });
-    },
-    onError: fail,
-  });
-  const copy = useMutation({
-    mutationFn: async () => {
-      await keeping.flush();
-      return request<SetView>("POST", `/api/sets/${set.id}/copy`, { class: set.class });
-    },
-    onSuccess: (twin) => {
-      client.invalidateQueries({ queryKey: ["sets", "of"] });
-      navigate(`/sets/${twin.id}/edit`);
-      toast({ says: "This is the copy. It opens and is due when you say so." });
     },
     onError: fail,
   });
@@ -205,7 +195,7 @@ function Loaded({ set }: { set: SetView }) {
               <Download size="1.1em" aria-hidden="true" />
               Take along
             </a>
-            <button type="button" className="btn btn-sm" disabled={copy.isPending} onClick={() => copy.mutate()}>
+            <button type="button" className="btn btn-sm" onClick={() => setCopying(true)}>
               <Copy size="1.1em" aria-hidden="true" />
               Make a copy
             </button>
@@ -265,6 +255,7 @@ function Loaded({ set }: { set: SetView }) {
           onClose={() => setPointsOf(null)}
         />
       )}
+      {copying && <CopySet set={set} before={() => keeping.flush()} onClose={() => setCopying(false)} />}
       {printing && <OnPaper set={base} onClose={() => setPrinting(false)} />}
       {checking && <Variants set={base} onClose={() => setChecking(false)} />}
     </Shell>

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { type RequestError, request } from "../api/client";
 import type { SetView, VariantView } from "../api/types";
 import { Dialog } from "../app/Dialog";
@@ -40,6 +41,11 @@ export function Variants({ set, onClose }: { set: SetView; onClose: () => void }
   });
   return (
     <Dialog title="Everybody’s numbers" onClose={onClose} wide>
+      <p>
+        <Link to={`/sets/${set.id}/keys`} className="act">
+          All right answers
+        </Link>
+      </p>
       {error && (
         <p role="alert" className="text-(--region-text)">
           {error.message}
@@ -82,7 +88,15 @@ export function Variants({ set, onClose }: { set: SetView; onClose: () => void }
               <tbody>
                 {problem.rows.map((row) => (
                   <tr key={row.student} className="border-base-300 border-b">
-                    <td className="py-1">{row.name}</td>
+                    <td className="py-1">
+                      <Link
+                        to={`/sets/${set.id}/attempts/${problem.id}/${row.student}?mode=read`}
+                        title="The worked solution with these numbers"
+                        className="act"
+                      >
+                        {row.name}
+                      </Link>
+                    </td>
                     <td>{row.reject === null ? "–" : row.reject ? "reject" : "do not reject"}</td>
                     <td className="text-right">{shown(row.p, 4)}</td>
                     <td className="text-right">{shown(row.smallest_expected, 1)}</td>

@@ -4,6 +4,7 @@ import type {
   ClassList,
   ClassView,
   DeedView,
+  KeysView,
   LastPoll,
   MarksView,
   MemberView,
@@ -53,6 +54,13 @@ export const variantsQuery = (id: string, version: number) =>
   queryOptions({
     queryKey: ["sets", id, "variants", version],
     queryFn: () => request<VariantsView>("GET", `/api/sets/${id}/variants`),
+  });
+
+export const keysQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["sets", id, "keys"],
+    queryFn: () => request<KeysView>("GET", `/api/sets/${id}/keys`),
+    staleTime: 0, // draws, the roster and the set change them
   });
 
 export const marksQuery = (id: string) =>
