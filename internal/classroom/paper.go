@@ -47,6 +47,9 @@ func (r *Classroom) printSet(c *echo.Context, id uuid.UUID) error {
 	if !set.Settings.OtherNumbers { // one is like the other
 		sheets = 1
 	}
+	if n := sheets * len(files); n > mostVariants {
+		return problem.TooMany("/sheets", fmt.Sprintf("%d copies have %d problems each", sheets, len(files)), mostVariants, "print fewer at once")
+	}
 	ctx, end := r.turns.Context(ctx, turns.Free)
 	defer end()
 	out := &paper.Set{

@@ -120,17 +120,14 @@ func (s *Store) AddToSet(
 			return pgx.ErrNoRows
 		}
 		if a = d.Attempt; a == nil {
-			// What nobody has begun with goes when the set is changed.
-			err := tx.QueryRow(ctx, "select version from set_problem where id = $1 for share", setProblem).Scan(&d.Version)
-			if err != nil {
-				return err
-			}
-			if d.Version != version {
+			a = &SetAttempt{ID: uuid.New(), Person: who.ID, SetProblem: setProblem, Version: version, Seed: seed}
+			// What nobody has begun with goes when the set is changed, which waits for this.
+			err := tx.QueryRow(ctx, `insert into attempt (id, person, set_problem, set_version, seed, problem_version, data_version)
+				select $1, $2, id, version, $5, 0, 0 from set_problem where id = $3 and version = $4 for share returning begun_at`,
+				a.ID, who.ID, setProblem, version, int64(seed)).Scan(&a.BegunAt)
+			if errors.Is(err, pgx.ErrNoRows) {
 				return &StaleError{What: "attempt", UpdatedAt: time.Now()}
 			}
-			a = &SetAttempt{ID: uuid.New(), Person: who.ID, SetProblem: setProblem, Version: version, Seed: seed}
-			err = tx.QueryRow(ctx, `insert into attempt (id, person, set_problem, set_version, seed, problem_version, data_version)
-				values ($1, $2, $3, $4, $5, 0, 0) returning begun_at`, a.ID, who.ID, setProblem, version, int64(seed)).Scan(&a.BegunAt)
 			if err != nil {
 				return err
 			}
