@@ -25,7 +25,7 @@ type Remark struct {
 // Remarks lists what was said at the attempts at a set: for its instructors at all, for a student at their own.
 func (s *Store) Remarks(ctx context.Context, who access.Person, set uuid.UUID) (list []Remark, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		of, err := setOf(ctx, conn, who, set, access.Read)
+		of, err := setHead(ctx, conn, who, set, access.Read)
 		if err != nil {
 			return err
 		}

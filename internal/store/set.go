@@ -56,15 +56,22 @@ func scanSet(row pgx.Row) (*ProblemSet, error) {
 	return s, err
 }
 
-// setOf returns a set with its problems, as somebody sees it who may do that with it. A student sees it once it opens.
-func setOf(ctx context.Context, q querier, who access.Person, id uuid.UUID, verb access.Verb) (*ProblemSet, error) {
+// setHead returns a set without its problems, as somebody sees it who may do that with it. A student sees it once it opens.
+func setHead(ctx context.Context, q querier, who access.Person, id uuid.UUID, verb access.Verb) (*ProblemSet, error) {
 	s, err := scanSet(q.QueryRow(ctx, "select "+setColumns+` from problem_set s join class c on c.id = s.class
 		left join class_member m on m.class = c.id and m.person = $2 where s.id = $1 and s.deleted_at is null`, id, who.ID))
+	if err == nil && (!access.May(who, verb, access.Thing{Kind: access.ProblemSet, In: s.In}) ||
+		s.In == access.Student && !s.Settings.IsOpen(time.Now())) {
+		err = pgx.ErrNoRows
+	}
+	return s, err
+}
+
+// setOf returns a set with its problems.
+func setOf(ctx context.Context, q querier, who access.Person, id uuid.UUID, verb access.Verb) (*ProblemSet, error) {
+	s, err := setHead(ctx, q, who, id, verb)
 	if err != nil {
 		return nil, err
-	}
-	if !access.May(who, verb, access.Thing{Kind: access.ProblemSet, In: s.In}) || s.In == access.Student && !s.Settings.IsOpen(time.Now()) {
-		return nil, pgx.ErrNoRows
 	}
 	rows, _ := q.Query(ctx, "select id, version, title, points from set_problem where set = $1 and removed_at is null order by place", id)
 	s.Problems, err = pgx.CollectRows(rows, pgx.RowToStructByPos[SetProblem])
@@ -334,7 +341,7 @@ func (s *Store) HandedOut(ctx context.Context, who access.Person, setProblem uui
 		if err := json.Unmarshal(settings, &asked); err != nil {
 			return err
 		}
-		_, err = setOf(ctx, conn, who, set, access.Read)
+		_, err = setHead(ctx, conn, who, set, access.Read)
 		return err
 	})
 	return file, asked, version, readError("set", err)

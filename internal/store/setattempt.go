@@ -42,12 +42,22 @@ type Desk struct {
 // own.
 func (s *Store) Desk(ctx context.Context, who access.Person, setProblem, person uuid.UUID) (d *Desk, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		d, err = deskOf(ctx, conn, who, setProblem, person)
-		return err
+		if d, err = deskOf(ctx, conn, who, setProblem, person); err != nil {
+			return err
+		}
+		var text string
+		var settings []byte
+		if err := conn.QueryRow(ctx, "select file, settings from set_problem_file where set_problem = $1 and version = $2", setProblem,
+			d.Version).Scan(&text, &settings); err != nil {
+			return err
+		}
+		d.File = []byte(text)
+		return json.Unmarshal(settings, &d.Asked)
 	})
 	return d, readError("problem", err)
 }
 
+// deskOf is Desk without the file.
 func deskOf(ctx context.Context, q querier, who access.Person, setProblem, person uuid.UUID) (*Desk, error) {
 	d := &Desk{}
 	var set uuid.UUID
@@ -57,7 +67,7 @@ func deskOf(ctx context.Context, q querier, who access.Person, setProblem, perso
 	if err != nil {
 		return nil, err
 	}
-	if d.Set, err = setOf(ctx, q, who, set, access.Read); err != nil {
+	if d.Set, err = setHead(ctx, q, who, set, access.Read); err != nil {
 		return nil, err
 	}
 	if !access.May(who, access.Read, access.Thing{Kind: access.SetAttempt, Owner: person, In: d.Set.In}) {
@@ -82,15 +92,7 @@ func deskOf(ctx context.Context, q querier, who access.Person, setProblem, perso
 			return nil, err
 		}
 	}
-	var text string
-	var settings []byte
-	err = q.QueryRow(ctx, "select file, settings from set_problem_file where set_problem = $1 and version = $2", setProblem,
-		d.Version).Scan(&text, &settings)
-	if err != nil {
-		return nil, err
-	}
-	d.File = []byte(text)
-	return d, json.Unmarshal(settings, &d.Asked)
+	return d, nil
 }
 
 // ErrHandedIn refuses an answer after the set was handed in.
@@ -203,7 +205,7 @@ func taughtAttempt(ctx context.Context, tx pgx.Tx, who access.Person, attempt uu
 	err = tx.QueryRow(ctx, `select p.set, a.person, p.title from attempt a join set_problem p on p.id = a.set_problem where a.id = $1
 		for update of a`, attempt).Scan(&set, &person, &title)
 	if err == nil {
-		of, err = setOf(ctx, tx, who, set, access.Change)
+		of, err = setHead(ctx, tx, who, set, access.Change)
 	}
 	return of, person, title, err
 }
@@ -223,7 +225,7 @@ func (s *Store) TakeBack(ctx context.Context, who access.Person, set uuid.UUID) 
 
 func (s *Store) handIn(ctx context.Context, who access.Person, id uuid.UUID, sql string) error {
 	return changeError("set", s.inTx(ctx, func(tx pgx.Tx) error {
-		set, err := setOf(ctx, tx, who, id, access.Read)
+		set, err := setHead(ctx, tx, who, id, access.Read)
 		if err != nil {
 			return err
 		}
@@ -253,7 +255,7 @@ type Progress struct {
 // MyProgress returns how far the student has come with the problems of a set, and when they handed it in.
 func (s *Store) MyProgress(ctx context.Context, who access.Person, set uuid.UUID) (list []Progress, handedIn *time.Time, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		if _, err := setOf(ctx, conn, who, set, access.Read); err != nil {
+		if _, err := setHead(ctx, conn, who, set, access.Read); err != nil {
 			return err
 		}
 		rows, _ := conn.Query(ctx, `select a.id, a.set_problem, a.set_version, a.standing, a.updated_at,
@@ -269,11 +271,7 @@ func (s *Store) MyProgress(ctx context.Context, who access.Person, set uuid.UUID
 		if err != nil {
 			return err
 		}
-		err = conn.QueryRow(ctx, "select at from hand_in where set = $1 and person = $2", set, who.ID).Scan(&handedIn)
-		if errors.Is(err, pgx.ErrNoRows) {
-			return nil
-		}
-		return err
+		return conn.QueryRow(ctx, "select (select at from hand_in where set = $1 and person = $2)", set, who.ID).Scan(&handedIn)
 	})
 	return list, handedIn, readError("set", err)
 }
@@ -292,7 +290,7 @@ type ClassAttempt struct {
 // ClassAttempts returns the attempts at a set that went on since a time, for its instructors: who is on the roster, or was.
 func (s *Store) ClassAttempts(ctx context.Context, who access.Person, set uuid.UUID, since time.Time) (list []ClassAttempt, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
+		if _, err := setHead(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
 		rows, _ := conn.Query(ctx, `select a.id, a.person, a.set_problem, a.set_version, a.seed, a.standing, a.updated_at
@@ -321,7 +319,7 @@ type HandedIn struct {
 // HandedIn lists who handed a set in, for its instructors.
 func (s *Store) HandedIn(ctx context.Context, who access.Person, set uuid.UUID) (list []HandedIn, err error) {
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
+		if _, err := setHead(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
 		rows, _ := conn.Query(ctx, "select person, at from hand_in where set = $1", set)
@@ -335,7 +333,7 @@ func (s *Store) HandedIn(ctx context.Context, who access.Person, set uuid.UUID) 
 // goes.
 func (s *Store) Redraw(ctx context.Context, who access.Person, set, person uuid.UUID) error {
 	return changeError("set", s.inTx(ctx, func(tx pgx.Tx) error {
-		of, err := setOf(ctx, tx, who, set, access.Change)
+		of, err := setHead(ctx, tx, who, set, access.Change)
 		if err != nil {
 			return err
 		}
@@ -360,16 +358,13 @@ func (s *Store) Redraw(ctx context.Context, who access.Person, set, person uuid.
 func (s *Store) Draws(ctx context.Context, who access.Person, set uuid.UUID) (draws map[uuid.UUID]int, err error) {
 	draws = map[uuid.UUID]int{}
 	err = s.with(ctx, func(conn *pgxpool.Conn) error {
-		if _, err := setOf(ctx, conn, who, set, access.Change); err != nil {
+		if _, err := setHead(ctx, conn, who, set, access.Change); err != nil {
 			return err
 		}
 		rows, _ := conn.Query(ctx, "select person, draw from set_draw where set = $1", set)
 		var person uuid.UUID
 		var draw int
-		_, err = pgx.ForEachRow(rows, []any{&person, &draw}, func() error {
-			draws[person] = draw
-			return nil
-		})
+		_, err = pgx.ForEachRow(rows, []any{&person, &draw}, func() error { draws[person] = draw; return nil })
 		return err
 	})
 	return draws, readError("set", err)

@@ -159,6 +159,7 @@ function Heading({ kept, held }: { kept: ReturnType<typeof useKeptSheet>; held: 
             className="btn btn-ghost btn-sm btn-square"
             aria-label="Set back as it was at first"
             title="Set back as it was at first"
+            disabled={reset.isPending}
             onClick={() => reset.mutate()}
           >
             <RotateCcw size="1.1em" aria-hidden="true" />
