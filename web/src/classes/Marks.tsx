@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Download, Printer } from "lucide-react";
-import { useEffect, useMemo, useState } from "react";
+import { Fragment, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { MarksRow } from "../api/types";
 import { printPaper, usePaper } from "../lib/paper";
@@ -14,6 +14,7 @@ export function Marks({ set, at }: { set: string; at: string }) {
   const { data, error } = useQuery(marksQuery(set));
   const [paper] = usePaper();
   const [by, setBy] = useState<"name" | "points">("name");
+  const [opened, setOpened] = useState(""); // the problem whose asks have columns
   // biome-ignore lint/correctness/useExhaustiveDependencies: whenever the class goes on
   useEffect(() => {
     client.invalidateQueries({ queryKey: marksQuery(set).queryKey });
@@ -80,11 +81,29 @@ export function Marks({ set, at }: { set: string; at: string }) {
                 {head(`points of ${points(data.of)}`, "points")}
               </th>
               {data.problems.map((problem, i) => (
-                <th key={problem.id} scope="col" className="max-w-44 px-4 text-right font-normal" title={problem.title}>
-                  <span className="block truncate">
-                    {i + 1}. {problem.title}
-                  </span>
-                </th>
+                <Fragment key={problem.id}>
+                  <th scope="col" className="max-w-44 px-4 text-right align-bottom font-normal">
+                    <button
+                      type="button"
+                      className="block w-full cursor-pointer truncate text-right hover:text-ink"
+                      aria-expanded={opened === problem.id}
+                      title={`${problem.title}: ask by ask`}
+                      onClick={() => setOpened(opened === problem.id ? "" : problem.id)}
+                    >
+                      {i + 1}. {problem.title}
+                    </button>
+                  </th>
+                  {opened === problem.id &&
+                    problem.asks.map((ask) => (
+                      <th
+                        key={ask.id}
+                        scope="col"
+                        className="min-w-20 max-w-36 px-2 text-right align-bottom font-normal text-[0.85rem]"
+                      >
+                        {ask.label}
+                      </th>
+                    ))}
+                </Fragment>
               ))}
               <th scope="col" className="px-4 text-left font-normal">
                 handed in
@@ -93,7 +112,13 @@ export function Marks({ set, at }: { set: string; at: string }) {
           </thead>
           <tbody>
             {rows.map((row) => (
-              <StudentRow key={row.student.id} row={row} set={set} problems={data.problems.map((each) => each.id)} />
+              <StudentRow
+                key={row.student.id}
+                row={row}
+                set={set}
+                problems={data.problems.map((each) => each.id)}
+                opened={opened}
+              />
             ))}
           </tbody>
         </table>
@@ -102,7 +127,14 @@ export function Marks({ set, at }: { set: string; at: string }) {
   );
 }
 
-function StudentRow({ row, set, problems }: { row: MarksRow; set: string; problems: string[] }) {
+interface StudentRowProps {
+  row: MarksRow;
+  set: string;
+  problems: string[];
+  opened: string;
+}
+
+function StudentRow({ row, set, problems, opened }: StudentRowProps) {
   return (
     <tr className="border-base-300 border-b">
       <th scope="row" className="py-1.5 pr-8 text-left font-normal">
@@ -118,16 +150,25 @@ function StudentRow({ row, set, problems }: { row: MarksRow; set: string; proble
       </th>
       <td className="px-4 text-right font-semibold">{points(row.points)}</td>
       {row.problems.map((marks, i) => (
-        <td key={problems[i]} className="px-4 text-right">
-          {marks.attempt ? (
-            <Link to={`/sets/${set}/attempts/${problems[i]}/${row.student.id}`} className="act">
-              {points(marks.points)}
-              {marks.asks.some((ask) => ask.by_hand) ? "*" : ""}
-            </Link>
-          ) : (
-            <span className="text-muted">–</span>
-          )}
-        </td>
+        <Fragment key={problems[i]}>
+          <td className="px-4 text-right">
+            {marks.attempt ? (
+              <Link to={`/sets/${set}/attempts/${problems[i]}/${row.student.id}`} className="act">
+                {points(marks.points)}
+                {marks.asks.some((ask) => ask.by_hand) ? "*" : ""}
+              </Link>
+            ) : (
+              <span className="text-muted">–</span>
+            )}
+          </td>
+          {opened === problems[i] &&
+            marks.asks.map((ask) => (
+              <td key={ask.ask} className="px-2 text-right text-[0.92rem]">
+                {marks.attempt ? points(ask.points) : ""}
+                {ask.by_hand ? "*" : ""}
+              </td>
+            ))}
+        </Fragment>
       ))}
       <td className="px-4 text-muted">
         {row.student.handed_in
