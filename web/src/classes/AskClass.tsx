@@ -1,9 +1,10 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { type RequestError, request } from "../api/client";
+import { request } from "../api/client";
 import type { AskList, OpenPollRequest, PollView } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { Mistake } from "../app/Mistake";
 import { useRemembered } from "../lib/remembered";
 import { stepTitles } from "../problem/steps";
 import { PollPanel } from "./PollPanel";
@@ -25,7 +26,6 @@ export function AskClass({ problem, onClose }: { problem: string; onClose: () =>
     mutationFn: (body: OpenPollRequest) => request<PollView>("POST", `/api/classes/${of?.id}/polls`, body),
     onSuccess: setPoll,
   });
-  const failure = (error ?? open.error) as RequestError | null;
   const steps = [...new Set(asks?.asks.map((each) => each.step))];
   if (poll)
     return (
@@ -51,11 +51,7 @@ export function AskClass({ problem, onClose }: { problem: string; onClose: () =>
             open.mutate({ problem, ask });
           }}
         >
-          {failure && (
-            <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-              {failure.message}
-            </p>
-          )}
+          <Mistake error={error ?? open.error} />
           {teaching.length > 1 && (
             <label className="grid gap-1">
               <span className="text-muted">Which class</span>

@@ -4,12 +4,12 @@ import { Link, useNavigate, useSearchParams } from "react-router";
 import { request } from "../api/client";
 import type { ClassList, ClassView, JoinRequest, SetListing } from "../api/types";
 import { Fetched } from "../app/Fetched";
+import { Mistake } from "../app/Mistake";
 import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
 import { counted } from "../lib/words";
 import { PollCard } from "./PollCard";
 import { classesQuery, setsQuery } from "./queries";
-import { saysOf } from "./says";
 import { dueIn } from "./when";
 
 /** ClassesPage has what one is to work, the classes that one is in, and the ways to join one or to make one. */
@@ -160,11 +160,7 @@ function Join({ code: given }: { code: string }) {
           />
         </label>
       )}
-      {join.error && (
-        <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-          {saysOf(join.error, "/") ?? join.error.message}
-        </p>
-      )}
+      <Mistake error={join.error} />
       <button type="submit" className="btn btn-primary btn-sm w-fit" disabled={join.isPending || code.trim() === ""}>
         Join
       </button>
@@ -201,11 +197,7 @@ function Make({ first }: { first: boolean }) {
           onChange={(event) => setName(event.target.value)}
         />
       </label>
-      {make.error && (
-        <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-          {saysOf(make.error, "/") ?? make.error.message}
-        </p>
-      )}
+      <Mistake error={make.error} />
       <button type="submit" className="btn btn-sm w-fit" disabled={make.isPending || name.trim() === ""}>
         Make it
       </button>

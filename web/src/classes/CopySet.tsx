@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { request } from "../api/client";
 import type { CopySetRequest, SetView } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { Mistake } from "../app/Mistake";
 import { useToast } from "../app/toasts";
 import { classesQuery } from "./queries";
 
@@ -56,11 +57,7 @@ export function CopySet({ set, before, onClose }: Props) {
         <p className="text-muted">
           Its problems, their points and how they are asked go along; dates and attempts do not.
         </p>
-        {copy.error && (
-          <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-            {copy.error.message}
-          </p>
-        )}
+        <Mistake error={copy.error} />
         <button type="submit" className="btn btn-primary w-fit" disabled={copy.isPending || taught.length === 0}>
           Copy
         </button>

@@ -53,14 +53,14 @@ function OfProblem({ set, problem }: { set: string; problem: KeysOfProblem }) {
         <p className="mt-1 text-muted">Nobody is on the roster yet.</p>
       ) : (
         <section ref={scrollable} className="mt-2 overflow-x-auto" aria-label={`Right answers: ${problem.title}`}>
-          <table className="text-[0.95rem] tabular-nums">
+          <table className="border-separate border-spacing-0 [&_td]:border-base-300 [&_td]:border-b [&_th]:border-base-300 [&_th]:border-b text-[0.95rem] tabular-nums">
             <thead className="text-muted">
-              <tr className="border-base-300 border-b align-bottom">
+              <tr className="align-bottom">
                 <th scope="col" className="sticky left-0 bg-base-100 py-1.5 pr-6 text-left font-normal">
                   student
                 </th>
                 {problem.asks.map((ask) => (
-                  <th key={ask.id} scope="col" className="min-w-24 max-w-56 pr-6 text-left font-normal">
+                  <th key={ask.id} scope="col" className="min-w-24 py-1.5 pr-6 text-left font-normal">
                     {ask.label}
                   </th>
                 ))}
@@ -68,7 +68,7 @@ function OfProblem({ set, problem }: { set: string; problem: KeysOfProblem }) {
             </thead>
             <tbody>
               {problem.rows.map((row) => (
-                <tr key={row.student} className="border-base-300 border-b align-top">
+                <tr key={row.student} className="align-top">
                   <th
                     scope="row"
                     className="sticky left-0 whitespace-nowrap bg-base-100 py-1.5 pr-6 text-left font-normal"
@@ -86,8 +86,8 @@ function OfProblem({ set, problem }: { set: string; problem: KeysOfProblem }) {
                     )}
                   </th>
                   {problem.asks.map((ask, i) => (
-                    <td key={ask.id} className="max-w-56 py-1.5 pr-6">
-                      {row.right[i]}
+                    <td key={ask.id} className="py-1.5 pr-6">
+                      <div className="w-max max-w-[34rem]">{row.right[i]}</div>
                     </td>
                   ))}
                 </tr>

@@ -3,6 +3,7 @@ import { Download, Printer } from "lucide-react";
 import { Fragment, useEffect, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { MarksRow } from "../api/types";
+import { Mistake } from "../app/Mistake";
 import { printPaper, usePaper } from "../lib/paper";
 import { scrollable } from "../lib/scrollable";
 import { points } from "./points";
@@ -23,12 +24,7 @@ export function Marks({ set, at }: { set: string; at: string }) {
     const all = [...(data?.rows ?? [])];
     return by === "points" ? all.sort((a, b) => b.points - a.points) : all;
   }, [data, by]);
-  if (error)
-    return (
-      <p role="alert" className="text-(--region-text)">
-        {error.message}
-      </p>
-    );
+  if (error) return <Mistake error={error} />;
   if (!data)
     return (
       <p className="text-muted" role="status">
@@ -63,26 +59,29 @@ export function Marks({ set, at }: { set: string; at: string }) {
         </button>
       </p>
       <section ref={scrollable} className="mt-4 overflow-x-auto" aria-label="Marks of each student">
-        <table className="tabular-nums" aria-label="Marks">
+        <table
+          className="border-separate border-spacing-0 [&_td]:border-base-300 [&_td]:border-b [&_th]:border-base-300 [&_th]:border-b tabular-nums"
+          aria-label="Marks"
+        >
           <thead className="text-muted">
-            <tr className="border-base-300 border-b">
+            <tr>
               <th
                 scope="col"
-                className="py-1.5 pr-8 text-left font-normal"
+                className="sticky left-0 bg-base-100 py-1.5 pr-8 text-left align-bottom font-normal"
                 aria-sort={by === "name" ? "ascending" : "none"}
               >
                 {head("student", "name")}
               </th>
               <th
                 scope="col"
-                className="px-4 text-right font-normal"
+                className="whitespace-nowrap px-4 py-1.5 text-right align-bottom font-normal"
                 aria-sort={by === "points" ? "descending" : "none"}
               >
                 {head(`points of ${points(data.of)}`, "points")}
               </th>
               {data.problems.map((problem, i) => (
                 <Fragment key={problem.id}>
-                  <th scope="col" className="max-w-44 px-4 text-right align-bottom font-normal">
+                  <th scope="col" className="max-w-44 px-4 py-1.5 text-right align-bottom font-normal">
                     <button
                       type="button"
                       className="block w-full cursor-pointer truncate text-right hover:text-ink"
@@ -98,14 +97,14 @@ export function Marks({ set, at }: { set: string; at: string }) {
                       <th
                         key={ask.id}
                         scope="col"
-                        className="min-w-20 max-w-36 px-2 text-right align-bottom font-normal text-[0.85rem]"
+                        className="min-w-20 max-w-36 px-2 py-1.5 text-right align-bottom font-normal text-[0.85rem]"
                       >
                         {ask.label}
                       </th>
                     ))}
                 </Fragment>
               ))}
-              <th scope="col" className="px-4 text-left font-normal">
+              <th scope="col" className="whitespace-nowrap px-4 py-1.5 text-left align-bottom font-normal">
                 handed in
               </th>
             </tr>
@@ -136,8 +135,8 @@ interface StudentRowProps {
 
 function StudentRow({ row, set, problems, opened }: StudentRowProps) {
   return (
-    <tr className="border-base-300 border-b">
-      <th scope="row" className="py-1.5 pr-8 text-left font-normal">
+    <tr>
+      <th scope="row" className="sticky left-0 whitespace-nowrap bg-base-100 py-1.5 pr-8 text-left font-normal">
         <a
           href={`/api/sets/${set}/marks/paper?person=${row.student.id}`}
           target="_blank"

@@ -2,11 +2,11 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useEffect, useState } from "react";
 import { request } from "../api/client";
 import type { LastPoll, PollAnswerRequest, PollView } from "../api/types";
+import { Mistake } from "../app/Mistake";
 import { TeX } from "../blocks/TeX";
 import { verdictWords } from "../try/marks";
 import { PollAnswers, PollQuestion, RightAnswer, shownAnswer } from "./PollAnswers";
 import { lastPollQuery } from "./queries";
-import { saysOf } from "./says";
 import { useLive } from "./useLive";
 
 /** PollCard is what the class is asked now, for a student: answered on the phone, and told once it is revealed. */
@@ -104,11 +104,7 @@ function Answer({ of, poll }: { of: string; poll: PollView }) {
           </button>
         </form>
       )}
-      {give.error && (
-        <p role="alert" className="border-region border-l-2 pl-3 text-(--region-text)">
-          {saysOf(give.error, "/text") ?? give.error.message}
-        </p>
-      )}
+      <Mistake error={give.error} />
       <p className="text-muted" role="status">
         {poll.mine ? "It is in. You may change it until it is closed." : "Nobody sees who answered what."}
       </p>

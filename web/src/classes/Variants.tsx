@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { type RequestError, request } from "../api/client";
 import type { SetView, VariantView } from "../api/types";
 import { Dialog } from "../app/Dialog";
+import { Mistake } from "../app/Mistake";
 import { useToast } from "../app/toasts";
 import { variantsQuery } from "./queries";
 
@@ -46,11 +47,7 @@ export function Variants({ set, onClose }: { set: SetView; onClose: () => void }
           All right answers
         </Link>
       </p>
-      {error && (
-        <p role="alert" className="text-(--region-text)">
-          {error.message}
-        </p>
-      )}
+      <Mistake error={error} />
       {!data && !error && (
         <p role="status">
           Working each problem for everybody on the roster … <progress className="progress w-40" />

@@ -6,12 +6,12 @@ import { request } from "../api/client";
 import { accountQuery, meQuery } from "../api/queries";
 import type { AccountRequest, AccountView, Me } from "../api/types";
 import { Fetched } from "../app/Fetched";
+import { Mistake } from "../app/Mistake";
 import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { agentWords } from "./agent";
 import { NewPassword, TextField } from "./Fields";
-import { Mistake } from "./Mistake";
 import { signedOutAs } from "./useEnter";
 
 /** AccountPage is one's own account: name, password, where one is signed in, and the way out. */

@@ -4,11 +4,11 @@ import { Navigate, useNavigate } from "react-router";
 import { request } from "../api/client";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
+import { Mistake } from "../app/Mistake";
 import { useMe } from "../app/me";
 import { Shell } from "../app/Shell";
 import { useToast } from "../app/toasts";
 import { NewPassword, TextField, UserName } from "./Fields";
-import { Mistake } from "./Mistake";
 
 /** KeepPage gives a guest a name to sign in under: everything stays theirs. */
 export function KeepPage() {

@@ -3,8 +3,8 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { request } from "../api/client";
 import type { LinkView, Me } from "../api/types";
+import { Mistake } from "../app/Mistake";
 import { NewPassword, UserName } from "./Fields";
-import { Mistake } from "./Mistake";
 import { entered } from "./useEnter";
 
 /** LinkPage sets a password by a one-time link, or makes the first administrator. */

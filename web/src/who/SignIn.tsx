@@ -2,8 +2,8 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { type RequestError, request } from "../api/client";
 import type { Me } from "../api/types";
+import { Mistake } from "../app/Mistake";
 import { TextField } from "./Fields";
-import { Mistake } from "./Mistake";
 
 interface Props {
   me: Me;

@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { meQuery } from "../api/queries";
 import type { Me } from "../api/types";
-import { Mistake } from "./Mistake";
+import { Mistake } from "../app/Mistake";
 import { SignIn } from "./SignIn";
 import { entered, useEnter } from "./useEnter";
 
