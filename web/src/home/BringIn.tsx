@@ -37,7 +37,8 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
   const isChosen = (each: Found) => each.readable && !left.has(keyOf(each, files)) && !landedFiles.has(each.file);
   const chosen = (found ?? []).filter(isChosen);
   const land = useMutation({
-    mutationFn: () =>
+    // What is chosen comes with the click: what is seen may be newer than what this was made with.
+    mutationFn: (chosen: Found[]) =>
       bring(chosen, (file, brought) => {
         landed.current = [...landed.current, ...brought];
         setLandedFiles((before) => new Set([...before, file]));
@@ -104,7 +105,7 @@ export function BringIn({ files, onClose }: { files: readonly File[]; onClose: (
               type="button"
               className="btn btn-primary"
               disabled={chosen.length === 0 || land.isPending}
-              onClick={() => land.mutate()}
+              onClick={() => land.mutate(chosen)}
             >
               {land.isPending ? "Bringing in …" : `Bring in ${counted(chosen.length, "problem")}`}
             </button>
